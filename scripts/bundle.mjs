@@ -1,7 +1,12 @@
 import { build } from "esbuild";
 
 /** What runs outside Next.js: the engine's child process, and the programs of the scripts. */
-export const ENTRIES = { engine: "src/server/jobs/worker.ts", columnar: "src/server/source/columnar/process.ts", "make-demo": "demo/make.ts" };
+export const ENTRIES = {
+  engine: "src/server/jobs/worker.ts",
+  columnar: "src/server/source/columnar/process.ts",
+  postgres: "src/server/source/postgres/thread.ts",
+  "make-demo": "demo/make.ts",
+};
 
 export const bundle = (entries = ENTRIES, outdir = "dist") =>
   build({

@@ -23,7 +23,7 @@ import { findFormat } from "@/server/jobs/import/format";
 import { importFile } from "@/server/jobs/import/run";
 import { scanFile } from "@/server/jobs/import/scan";
 import { previewReversal, reverse } from "@/server/jobs/posting/run";
-import { sqliteReading } from "@/server/source/reading";
+import { sqliteReading } from "@/server/source/read";
 import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { openReader, readRows } from "@/server/source/sqlite/readers";
 import { temporaryFolder } from "../support/ledger";

@@ -10,7 +10,7 @@ import { text, whole } from "@/core/types/valueType";
 import { insertReader } from "@/server/jobs/reports/inserts";
 import { eachPage, prepare } from "@/server/jobs/reports/pages";
 import type { InsertJob } from "@/server/jobs/work";
-import { sqliteReading } from "@/server/source/reading";
+import { sqliteReading } from "@/server/source/read";
 import { registerFunctions } from "@/server/source/sqlite/functions";
 import { context, plainReport, textsOf } from "../support/printed";
 import { column } from "../support/sample";

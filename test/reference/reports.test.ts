@@ -26,7 +26,7 @@ import { writeReportXlsx } from "@/server/jobs/export/reportXlsx";
 import { insertReader } from "@/server/jobs/reports/inserts";
 import { eachPage, layOutReportPages, prepare } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
-import { sqliteReading } from "@/server/source/reading";
+import { sqliteReading } from "@/server/source/read";
 import { registerFunctions } from "@/server/source/sqlite/functions";
 import { openReader, readRows } from "@/server/source/sqlite/readers";
 import { temporaryFolder } from "../support/ledger";

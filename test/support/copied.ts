@@ -6,7 +6,8 @@ import type { Schema } from "@/core/schema/schema";
 import { CopyReading } from "@/server/source/columnar/client";
 import { serveReadings } from "@/server/source/columnar/serve";
 import { ColumnarStore } from "@/server/source/columnar/store";
-import { copyReader, type Reader } from "@/server/source/reading";
+import { copyReader } from "@/server/source/read";
+import type { Reader } from "@/server/source/reading";
 import { versionOf } from "@/server/source/sqlite/version";
 
 /** A database's columnar copy, asked over its socket as jobs ask it, however few rows there are. */

@@ -11,7 +11,7 @@ import type { Plan } from "@/core/query/plan";
 import { compileSheet } from "@/core/query/subtotals";
 import type { Schema } from "@/core/schema/schema";
 import type { Cell, ValueType } from "@/core/types/valueType";
-import { sqliteReading } from "@/server/source/reading";
+import { sqliteReading } from "@/server/source/read";
 import { registerFunctions } from "@/server/source/sqlite/functions";
 import { readRows, readSingle } from "@/server/source/sqlite/readers";
 

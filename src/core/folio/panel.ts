@@ -4,7 +4,7 @@ import { mapComparisons } from "../query/conditions";
 import { bring, firstColumns, stepsToJoin, tableOf } from "../query/edit";
 import { emptyQuery } from "../query/empty";
 import type { Condition, ConditionTree, QuerySpec, Value } from "../query/spec";
-import { comparisons, findColumn, findTable, MIRRORED, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
+import { comparisons, findColumn, findTable, MIRRORED, mayChange, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { type Cell, isMisfit } from "../types/valueType";
 import type { FolioSpec, Panel } from "./spec";
@@ -66,7 +66,7 @@ export function newRowOf(panel: Panel, table: Table, cells: RowCells, schema: Sc
   const { match, query } = panel;
   const target = findTable(schema, query.source);
   const link = match.kind === "link" ? schema.links.find((l) => l.id === match.step.link) : undefined;
-  if (match.kind !== "link" || !link || !target || target.view || target.trigger || target.key.length === 0) return null;
+  if (match.kind !== "link" || !link || !target || !mayChange(target) || target.trigger || target.key.length === 0) return null;
   const compared = comparisons(link, match.step.toward);
   const given = compared.flatMap((c): [string, string][] => {
     const value = cellValue(table, cells, c.near);

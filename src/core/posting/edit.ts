@@ -1,4 +1,4 @@
-import { findTable, type Schema, storedColumns, type Table } from "../schema/schema";
+import { findTable, mayChange, type Schema, storedColumns, type Table } from "../schema/schema";
 import type { Existing } from "./choices";
 import { pairsByName } from "./plan";
 import type { NextStep, Pair, PostingControl, PostingSource, PostingSpec, PostingStep } from "./spec";
@@ -103,6 +103,6 @@ export const withNewControl = (spec: PostingSpec, step: number): PostingSpec => 
 /** The tables that a further step may write, those whose rows lead to the first step's first. */
 export function tablesForNextStep(spec: PostingSpec, schema: Schema): Table[] {
   const near = new Set(schema.links.flatMap(({ a, b }) => (b.table === spec.target ? [a.table] : a.table === spec.target ? [b.table] : [])));
-  const tables = schema.tables.filter((t) => !t.view && findTable(schema, t.name) === t);
+  const tables = schema.tables.filter((t) => mayChange(t) && findTable(schema, t.name) === t);
   return [...tables.filter((t) => near.has(t.name)), ...tables.filter((t) => !near.has(t.name))];
 }

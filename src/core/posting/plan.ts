@@ -4,7 +4,7 @@ import { namesSomething } from "../query/naming";
 import type { Plan } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
 import type { Operand, QuerySpec } from "../query/spec";
-import { type Column, findColumn, findTable, humanise, type Schema, singular, storedColumns, type Table } from "../schema/schema";
+import { type Column, findColumn, findTable, humanise, mayChange, type Schema, singular, storedColumns, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
 import type { DateOrder } from "../types/date";
 import { type Checked, type Problem, problem } from "../types/problem";
@@ -158,6 +158,7 @@ function resolveStep(spec: PostingStep, schema: Schema, { table: source, origin 
 /** Why a table cannot be written at all. */
 function writeProblems(table: Table, path: Problem["path"]): Problem[] {
   if (table.view) return [problem("postingView", path, { table: table.label })];
+  if (table.denied) return [problem("postingDenied", path, { table: table.label })];
   return table.trigger ? [problem("postingTrigger", path, { table: table.label, trigger: table.trigger })] : [];
 }
 
@@ -200,7 +201,7 @@ function lostColumns(table: Table, origin: Origin | null, pairs: Pair[]): Column
 
 /** The rows of a table as a source of their own. */
 export const originOfTable = (table: Table): Origin | null =>
-  table.view ? null : { table: table.name, columns: storedColumns(table).map(({ name }) => ({ column: name, name })) };
+  !mayChange(table) ? null : { table: table.name, columns: storedColumns(table).map(({ name }) => ({ column: name, name })) };
 
 /** The rows of a source keep the order they lie in: that is how a person finds the row a refusal speaks of. */
 function inSourceOrder(plan: Plan, source: Table): Plan {

@@ -31,7 +31,7 @@ export type RepeatsCheck = Repeats & {
 };
 
 /** What worked a sheet out: the database itself, or the copy of its tables by columns. */
-export type AnsweredBy = "sqlite" | "columnar";
+export type AnsweredBy = "sqlite" | "columnar" | "postgres";
 
 export type Proof = {
   /** What the sheet's own figures came from; the account is always of the database's tables. */

@@ -172,10 +172,11 @@ export class SqlWriter {
 
   /** A table; where rules bind the person who asks, only its rows that all of them let through. */
   private table({ name, rules }: Table): string {
-    if (!rules) return quoted(name);
+    const all = this.dialect.table(name);
+    if (!rules) return all;
     const ruled = (rows: string, rule: Plan) =>
       `(\nSELECT ${quoted(rule.source.alias)}.*\n${this.from(rule, neededJoins(rule, []), rows)}${this.where(rule.conditions)}\n)`;
-    return this.outOfSight(() => rules.reduce(ruled, quoted(name)));
+    return this.outOfSight(() => rules.reduce(ruled, all));
   }
 
   /** The rows of several plans put together. Which of them are the same hangs on all their columns; where all are kept, those that are read will do. */

@@ -18,7 +18,11 @@ export type Table = {
   /** The column that a person chose for rows to be called by; "" where they chose none. */
   named?: string | undefined;
   rows: number;
+  /** A server reckons so many rows; they were not counted. */
+  reckoned?: true | undefined;
   view?: boolean | undefined;
+  /** The database does not let the ledger change its rows. */
+  denied?: true | undefined;
   /** A trigger on it: what that changes besides could not be taken back, so its rows are only read here. */
   trigger?: string | undefined;
   /** Rules on rows that bind the person whose schema this is: the plans of the rows that may be seen, all of which hold. */

@@ -56,6 +56,9 @@ export type Step = { link: string; toward: "a" | "b" };
 export const findTable = (schema: Schema, name: string): Table | undefined =>
   schema.tables.find((t) => t.name === name) ?? schema.queries?.find((t) => t.name === name);
 
+/** Whether a table's rows can be changed from here: not those of a view, nor of a database that is only read. */
+export const mayChange = (table: Table): boolean => !table.view && !table.denied;
+
 /** All that rows can be asked of: tables, and saved queries among them. */
 export const tablesAndQueries = ({ tables, queries = [] }: Schema): Table[] => [...tables, ...queries.filter((t) => !t.inner)];
 

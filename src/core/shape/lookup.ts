@@ -1,4 +1,4 @@
-import { type Column, humanise, storedColumns, type Table } from "../schema/schema";
+import { type Column, humanise, mayChange, storedColumns, type Table } from "../schema/schema";
 import { text, whole } from "../types/valueType";
 import { declaration } from "./declaration";
 import { misfitsOf } from "./edit";
@@ -11,7 +11,7 @@ type Lookup = NonNullable<ShapeColumn["lookup"]>;
 /** A new column whose values are found by those of another. */
 export function planLookup(given: ShapeColumn, lookup: Lookup, spec: ShapeSpec, { now, tables }: ShapeContext, wrong: Wrong): ShapePlanColumn {
   const path = ["columns", given.id, "lookup"];
-  const table = lookup.made ? madeTable(lookup, now?.table) : tables.find((t) => t.name === lookup.table && !t.view);
+  const table = lookup.made ? madeTable(lookup, now?.table) : tables.find((t) => t.name === lookup.table && mayChange(t));
   if (!table) wrong("tableGone", path, { table: lookup.table });
   const found = (of: Table | undefined, name: string): Column => {
     const column = of?.columns.find((c) => c.name === name && !c.derived);
@@ -62,7 +62,7 @@ export function planMake(given: ShapeColumn, { now, tables, taken }: ShapeContex
   const stored = (of: Table | undefined, column: string) => of?.columns.find((c) => c.name === column && !c.derived);
   const by = stored(now.table, lookup.from);
   if (lookup.made) return by ? [planMadeTable(id, { ...lookup, made: lookup.made }, by, { now, taken }, name, wrong)] : [];
-  const table = given.misfits === "make" ? tables.find((t) => t.name === lookup.table && !t.view) : undefined;
+  const table = given.misfits === "make" ? tables.find((t) => t.name === lookup.table && mayChange(t)) : undefined;
   const match = stored(table, lookup.match);
   if (!table || !match || !by) return [];
   const path = ["columns", id, "lookup"];

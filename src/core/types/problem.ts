@@ -73,6 +73,7 @@ const SENTENCES = {
     `${q(d.a)} (${d.aType}) and ${q(d.b)} (${d.bType}) differ in type or storage, so they cannot be compared. Choose columns of one type.`,
   postingTrigger: (d: Detail) =>
     `The trigger ${q(d.trigger)} of ${q(d.table)} changes more than the journal could reverse, so its rows cannot be changed here. Choose another table.`,
+  postingDenied: (d: Detail) => `The database does not let Next Ledger change rows of ${q(d.table)}. Choose another table.`,
   postingView: (d: Detail) => `${q(d.table)} is a view and cannot be changed. Choose a table.`,
   postingMoveSource: () => "Rows can be moved from a table, or from a query whose rows are those of one table. Choose another source.",
   postingMoveSelf: (d: Detail) => `Rows of ${q(d.table)} cannot be moved into the same table. Choose another table.`,

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { toast } from "sonner";
 import type { QuerySpec } from "@/core/query/spec";
-import type { Schema, Table } from "@/core/schema/schema";
+import { mayChange, type Schema, type Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import type { Cell } from "@/core/types/valueType";
 import type { RowEdit } from "@/server/jobs/posting/edit";
@@ -22,7 +22,7 @@ type Edited = { table: Table; spec: QuerySpec; schema: Schema; today: Today; row
 export function useFieldEdit({ table, spec, schema, today, row, again }: Edited): SheetEdit | null {
   const locale = useLocale();
   return useMemo(() => {
-    if (table.key.length === 0 || table.view || table.trigger) return null;
+    if (table.key.length === 0 || !mayChange(table) || table.trigger) return null;
     const reverse = ({ number }: Entry) => ask("/api/postings/reverse", { number, force: false }).then(again, (error) => toast.error(sentenceOf(error)));
     async function make(change: RowEdit): Promise<string | null> {
       try {

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { EVERY_ENTRY, isEveryEntry, JOURNAL_EXPORTS, type JournalFind } from "@/core/posting/journalFind";
 import { ROW_FORMATS } from "@/core/schedule/choices";
-import { findTable, type Schema } from "@/core/schema/schema";
+import { findTable, mayChange, type Schema } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
 import { date } from "@/core/types/valueType";
 import type { JournalPage } from "@/server/jobs/posting/journalFind";
@@ -61,13 +61,11 @@ function FindEntries({ find, schema, people, change }: { find: JournalFind; sche
       />
       <select className="field w-36" aria-label={COMMON.table} value={find.table ?? ""} onChange={(e) => change({ ...find, table: e.target.value || null })}>
         <option value="">{WORDS.everyTable}</option>
-        {schema.tables
-          .filter((t) => !t.view)
-          .map((t) => (
-            <option key={t.name} value={t.name}>
-              {t.label}
-            </option>
-          ))}
+        {schema.tables.filter(mayChange).map((t) => (
+          <option key={t.name} value={t.name}>
+            {t.label}
+          </option>
+        ))}
       </select>
       <select className="field w-36" aria-label={COMMON.by} value={find.by ?? ""} onChange={(e) => change({ ...find, by: e.target.value || null })}>
         <option value="">{WORDS.everybody}</option>

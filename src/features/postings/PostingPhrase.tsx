@@ -4,7 +4,7 @@ import { ACTIONS, type Action, type Present } from "@/core/posting/choices";
 import { withStep, withTarget } from "@/core/posting/edit";
 import type { PostingSpec } from "@/core/posting/spec";
 import { stepsOf } from "@/core/posting/steps";
-import { findColumn, findTable, type Schema } from "@/core/schema/schema";
+import { findColumn, findTable, mayChange, type Schema } from "@/core/schema/schema";
 import { Choice, Tick } from "../editors/parts";
 import { SourceChoices } from "./SourceChoices";
 import { WORDS } from "./words";
@@ -67,13 +67,11 @@ export function PostingPhrase({ step: at, part, spec, schema, queries, archive, 
             </Choice>
           )}
           <p className="caption pb-1">{WORDS.target}</p>
-          {schema.tables
-            .filter((t) => !t.view)
-            .map((t) => (
-              <Choice key={t.name} chosen={t.name === step.target} onClick={() => done(withTarget(spec, at, t.name))}>
-                {t.label}
-              </Choice>
-            ))}
+          {schema.tables.filter(mayChange).map((t) => (
+            <Choice key={t.name} chosen={t.name === step.target} onClick={() => done(withTarget(spec, at, t.name))}>
+              {t.label}
+            </Choice>
+          ))}
         </>
       );
     case "same":

@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { PostingSource } from "@/core/posting/spec";
-import type { Schema } from "@/core/schema/schema";
+import { mayChange, type Schema } from "@/core/schema/schema";
 import type { JournalPage } from "@/server/jobs/posting/journalFind";
 import { Link } from "../Link";
 import { useMakeFrom } from "../useMakeFrom";
@@ -22,7 +22,7 @@ export function PostingsHome({ schema, journal, people, drafts, queries }: Props
   const router = useRouter();
   const make = useMakeFrom();
   const _locale = useLocale();
-  const tables = schema.tables.filter((t) => !t.view);
+  const tables = schema.tables.filter(mayChange);
   const [from, setFrom] = useState(`table ${tables.find((t) => t.key.length === 0)?.name ?? tables[0]?.name ?? ""}`);
   const [target, setTarget] = useState(tables.find((t) => t.key.length > 0)?.name ?? "");
 

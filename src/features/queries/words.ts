@@ -320,6 +320,7 @@ export const WORDS = {
   answeredBy: {
     sqlite: "Calculated and recounted in the database.",
     columnar: "Calculated in the columnar copy, recounted in the database.",
+    postgres: "Calculated by the database server, recounted by Next Ledger from its rows.",
   },
   theSignedInPerson: "the signed-in person",
   thenBy: "then by",

@@ -1,7 +1,7 @@
 "use client";
 
 import { tableLedTo } from "@/core/schema/rowNames";
-import { findTable } from "@/core/schema/schema";
+import { findTable, mayChange } from "@/core/schema/schema";
 import * as edit from "@/core/shape/edit";
 import type { ShapeColumn } from "@/core/shape/spec";
 import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
@@ -29,7 +29,7 @@ export function ColumnType({ spec, column, now, schema, named, type, wrong, clas
   const led = now && spec.table !== null ? tableLedTo(schema, spec.table, now.column.name) : undefined;
   const linkable =
     now && !led && spec.table !== null
-      ? schema.tables.filter((t) => !t.view && t.name !== spec.table && t.key.length === 1 && edit.lookupColumn(t) !== undefined)
+      ? schema.tables.filter((t) => mayChange(t) && t.name !== spec.table && t.key.length === 1 && edit.lookupColumn(t) !== undefined)
       : [];
   const choose = (value: string) => {
     const [what, name] = [value.slice(0, value.indexOf(":")), value.slice(value.indexOf(":") + 1)];

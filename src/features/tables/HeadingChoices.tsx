@@ -3,7 +3,7 @@
 import { rollupOver } from "@/core/derive/first";
 import type { Definition } from "@/core/derive/spec";
 import { writtenName } from "@/core/expression/parse";
-import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { mayChange, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { removeDerived } from "../derived/removeDerived";
 import { Choice, Remove } from "../editors/parts";
 import { COMMON } from "../words";
@@ -38,11 +38,11 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
       <p className="caption pb-1">{column.label}</p>
       <Choice onClick={and(() => sort("up"))}>{COMMON.sortAscending}</Choice>
       <Choice onClick={and(() => sort("down"))}>{COMMON.sortDescending}</Choice>
-      {!column.derived && !table.view && <p className="caption pt-2 pb-1">{WORDS.tidy}</p>}
-      {!column.derived && !column.generated && table.key.length > 0 && !table.key.includes(column.name) && !table.view && !table.trigger && (
+      {!column.derived && mayChange(table) && <p className="caption pt-2 pb-1">{WORDS.tidy}</p>}
+      {!column.derived && !column.generated && table.key.length > 0 && !table.key.includes(column.name) && mayChange(table) && !table.trigger && (
         <TidyChoices table={table} column={column} />
       )}
-      {!column.derived && !table.view && <ColumnSplits table={table} column={column} />}
+      {!column.derived && mayChange(table) && <ColumnSplits table={table} column={column} />}
       <p className="caption pt-2 pb-1">{WORDS.addDerivedField}</p>
       <Choice onClick={and(() => begin("formula", { kind: "formula", text: writtenName(column.label) }))}>{WORDS.formulaWith(column.label)}</Choice>
       {through.map(({ step, far }) => (

@@ -4,7 +4,6 @@ import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
-import { writeCount } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
 import { ImportDrop } from "../import/ImportDrop";
 import { Link } from "../Link";
@@ -12,6 +11,7 @@ import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
 import type { Point } from "./mapLayout";
+import { tableRows } from "./tableRows";
 import { WORDS } from "./words";
 
 /** The tables of the business database with their size, key and links. */
@@ -92,7 +92,7 @@ function List({ schema, places, map, choose }: Props & { choose: () => void }) {
                       {t.label}
                     </Link>
                   </td>
-                  <td className="py-1.5 pr-6 text-right">{writeCount(t.rows, locale)}</td>
+                  <td className="py-1.5 pr-6 text-right">{tableRows(t, locale)}</td>
                   <td className="py-1.5 pr-6 text-right">{t.columns.length}</td>
                   <td className="py-1.5 pr-6">{t.key.length > 0 ? t.key.join(", ") : <span className="text-ochre">{WORDS.noKey}</span>}</td>
                   <td className="py-1.5 text-soft">

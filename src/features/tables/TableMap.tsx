@@ -7,12 +7,12 @@ import { type CSSProperties, useEffect, useMemo, useState } from "react";
 import { linkOfColumns } from "@/core/schema/editLink";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
-import { counted } from "@/core/types/format";
 import { SidePanel } from "../SidePanel";
 import { useLocale } from "../workspace/locale";
 import { LinkMaker } from "./LinkMaker";
 import { columnOfHandle, type Point, placesOf, portsOf } from "./mapLayout";
 import { TableBox, type TableNode } from "./TableBox";
+import { tableRows } from "./tableRows";
 import { useKeptPlaces } from "./useKeptPlaces";
 import { WORDS } from "./words";
 
@@ -54,7 +54,7 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
     const [places, ports] = [placesOf(schema, kept), portsOf(schema)];
     const isFaint = (label: string) => words !== "" && !label.toLowerCase().includes(words);
     return schema.tables.map((table): TableNode => {
-      const rows = counted(table.rows, "row", locale);
+      const rows = tableRows(table, locale, "row");
       return {
         id: table.name,
         type: "table",

@@ -9,7 +9,7 @@ import { firstDefinition } from "@/core/derive/first";
 import { sortBy } from "@/core/query/editOrder";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
-import { findTable, type Schema, type Table } from "@/core/schema/schema";
+import { findTable, mayChange, type Schema, type Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { counted } from "@/core/types/format";
 import { TYPE_WORDS } from "@/core/types/valueType";
@@ -68,7 +68,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
   const [adding, setAdding] = useState(false);
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
   const { table, spec, plan, run, rows } = useTable(stored, schema, today, draft, order);
-  const writable = stored.key.length > 0 && !stored.view && !stored.trigger && run.shown?.plan === plan;
+  const writable = stored.key.length > 0 && mayChange(stored) && !stored.trigger && run.shown?.plan === plan;
   const edit: SheetEdit | undefined = writable ? sheetEdit({ table: stored, spec, schema, run, make: rows.make, notation: { locale, today } }) : undefined;
 
   const back = `/tables/${encodeURIComponent(stored.name)}`;
@@ -140,7 +140,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
             content: (
               <>
                 <ColumnsPanel table={table} onChange={change} onSaved={() => router.refresh()} />
-                {!stored.view && <DeleteTable table={stored} rows={run.rows ?? stored.rows} />}
+                {mayChange(stored) && <DeleteTable table={stored} rows={run.rows ?? stored.rows} />}
               </>
             ),
           },
@@ -196,7 +196,7 @@ function TableHead({ table, rows, add, derive }: HeadProps) {
             {WORDS.addRow}
           </button>
         )}
-        {!table.view && (
+        {mayChange(table) && (
           <Link href={`/tables/${encodeURIComponent(table.name)}/shape`} className="button">
             {WORDS.changeColumns}
           </Link>
@@ -224,13 +224,14 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
       {table.key.length === 0 && (
         <Notice tone="look">
           {WORDS.thisTableHasNoKey}{" "}
-          {!table.view && (
+          {mayChange(table) && (
             <Link href={`/tables/${encodeURIComponent(table.name)}/shape`} className="link">
               {WORDS.giveKey}
             </Link>
           )}
         </Notice>
       )}
+      {table.denied && <Notice tone="look">{WORDS.denied}</Notice>}
       {table.trigger && <Notice tone="look">{WORDS.hasTrigger(table.trigger)}</Notice>}
       {misfits.length > 0 && (
         <Notice tone="look">

@@ -60,7 +60,7 @@ export type AnswerPath = keyof typeof ANSWERS;
 export async function answerTo(ws: Workspace, path: AnswerPath, body: unknown, caller: Caller, keepMs = 0): Promise<unknown> {
   const { shape, work } = ANSWERS[path];
   const asked = shape.parse(body);
-  return ws.shared.run(JSON.stringify([ws.state(), path, asked]), caller.signal, (signal) => work(ws, asked, { ...caller, signal }), keepMs);
+  return ws.shared.run(JSON.stringify([await ws.state(), path, asked]), caller.signal, (signal) => work(ws, asked, { ...caller, signal }), keepMs);
 }
 
 /** The route of one of these questions. */

@@ -4,6 +4,9 @@ import type { Job, JobFile, Reply } from "@/server/engine/protocol";
 import { inTransaction } from "@/server/jobs/posting/run";
 import { beginWatch, endWatch } from "@/server/source/columnar/watch";
 import { type FailureCode, JobFailure } from "@/server/source/failures";
+import { isServer } from "@/server/source/postgres/address";
+import { ServerRefusal } from "@/server/source/postgres/bridge";
+import { faultOf } from "@/server/source/postgres/faults";
 import { closeConnection, renewConnection } from "@/server/source/sqlite/readers";
 
 /*
@@ -34,6 +37,7 @@ const CODES: [RegExp, FailureCode][] = [
 
 function failureOf(error: unknown): { code: FailureCode; particulars: string } {
   if (error instanceof JobFailure) return { code: error.code, particulars: error.particulars };
+  if (error instanceof ServerRefusal) return faultOf(error.code, error.message);
   const { code = "", message = "" } = error as { code?: string; message?: string };
   if (/integer overflow/.test(message)) return { code: "tooLarge", particulars: "" };
   if (message === tooManyGroups().message) return { code: "tooManyGroups", particulars: "" };
@@ -59,10 +63,10 @@ function reply(answer: Reply): void {
 
 process.on("message", async (job: Job) => {
   try {
-    if ("database" in job) renewConnection(job.database);
+    if ("database" in job && !isServer(job.database)) renewConnection(job.database);
     const { run, holdsUpOthers = false } = await fileOf(job.kind);
     reply({ begun: { holdsUpOthers } });
-    if (holdsUpOthers && "database" in job) await beginWatch(job.database);
+    if (holdsUpOthers && "database" in job && !isServer(job.database)) await beginWatch(job.database);
     const done = async () => run(job as never, { progress, at: (place) => reply({ progress: place }) });
     const result = await done().catch((error: unknown) => again(error, job, done));
     // Whoever is answered finds the copy as the database is.

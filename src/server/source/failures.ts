@@ -26,7 +26,19 @@ export type FailureCode =
   | "fileGone"
   | "fileRefused"
   | "importRefused"
-  | "shapeRefused";
+  | "shapeRefused"
+  | "noServer"
+  | "noServerDatabase"
+  | "serverDisk"
+  | "serverEncoding"
+  | "serverFull"
+  | "serverGone"
+  | "serverPassword"
+  | "serverReadOnly"
+  | "serverRights"
+  | "serverStopped"
+  | "serverTls"
+  | "shapeMoved";
 
 export class JobFailure extends Error {
   constructor(
@@ -75,5 +87,17 @@ export const FAILURE_SENTENCES: Record<FailureCode, string> = {
   importRefused: "Nothing was imported.",
   shapeRefused: "The table was not changed.",
   noEngine: "The engine could not start, so no data can be read. Check the server log for the reason, then restart.",
+  noServer: "The database server does not answer. Check that it is running and that this computer can reach it, then try again.",
+  noServerDatabase: "The server has no database of this name. Check the address that Next Ledger was started with.",
+  serverDisk: "The disk of the database server is full. Nothing was written. Free some space there, then run it again.",
+  serverEncoding: "The database does not store its text as UTF-8, so it cannot be read.",
+  serverFull: "The database server has no free connection. Close some there, or allow more (max_connections), then try again.",
+  serverGone: "The connection to the database server was lost. Try again.",
+  serverPassword: "The database server refused the user name or password. Check the address, PGPASSWORD or the file .pgpass, then restart.",
+  serverReadOnly: "Databases on a server can only be read here. Nothing was changed.",
+  serverRights: "The database server does not allow this user to read it. Ask its administrator for permission.",
+  serverStopped: "The database server stopped this query, usually because of its time limit. Add a condition, or raise statement_timeout there.",
+  serverTls: "No encrypted connection to the database server could be made. Check sslmode in the address.",
+  shapeMoved: "A table or column does not exist any more. Reload the page to see the tables as they are now.",
   crashed: "The process stopped before it was done. Try again.",
 };

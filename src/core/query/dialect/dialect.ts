@@ -8,6 +8,8 @@ import type { ValueType } from "../../types/valueType";
  */
 export type Dialect = {
   name: "sqlite" | "duckdb" | "postgres";
+  /** A table of the database, by its name in plans. */
+  table: (name: string) => string;
   /** How the n-th bound value (from 1) is written where its type is known. */
   placeholder: (position: number, type: ValueType) => string;
   /** Reads a stored column as the value its declared type says. */

@@ -19,6 +19,7 @@ const sortedList = (value: string, known: string): string => `list_sort(list(${v
 /** DuckDB, an independent check: the same plan over the same rows must give the same answer. */
 export const duckdb: Dialect = {
   name: "duckdb",
+  table: quoted,
   placeholder: (position, type) => `CAST($${position} AS ${TYPES[type.kind]})`,
   read: (column) => column,
   readFitting: (column) => column,

@@ -1,6 +1,8 @@
 import type { DatePart } from "../../types/date";
-import type { ValueType } from "../../types/valueType";
+import type { Storage } from "../../types/storage";
+import { scaleOf, type ValueType } from "../../types/valueType";
 import { bareLetters, type Dialect, quoted } from "./dialect";
+import { qualified } from "./tableName";
 
 const TYPES: Record<ValueType["kind"], string> = {
   text: "text",
@@ -13,12 +15,39 @@ const TYPES: Record<ValueType["kind"], string> = {
 };
 const UNIT: Record<DatePart, string> = { year: "year", quarter: "quarter", month: "month", isoWeek: "week", day: "day" };
 
-/** PostgreSQL, the second independent check. Text is compared by code point, as SQLite does. */
-export const postgres: Dialect = {
+/** A stored column as the value its type says. Text is compared by code point, as SQLite does. */
+function read(column: string, type: ValueType, storage: Storage): string {
+  switch (storage) {
+    case "small":
+      return `CAST(${column} AS bigint)`;
+    case "numeric":
+      return `CAST(${scaleOf(type) === 0 ? column : `${column} * ${10 ** scaleOf(type)}`} AS bigint)`;
+    case "zoned":
+      return `CAST(${column} AS timestamp)`;
+    case "collated":
+      return `(${column} COLLATE "C")`;
+    case "cast":
+      return `(CAST(${column} AS text) COLLATE "C")`;
+    case "size":
+      return `(CAST(octet_length(${column}) AS text) || ' bytes')`;
+    default:
+      return column;
+  }
+}
+
+/** Collations by which a server knows all letters: for the case of a text, and for that of its words. */
+export type Letters = { text: string; words: string };
+
+/** PostgreSQL from release 17 on has a collation of Unicode's own. */
+const BUILT_IN: Letters = { text: "pg_c_utf8", words: "pg_c_utf8" };
+
+/** PostgreSQL, by the collations a server has. */
+export const postgresOf = ({ text: byText, words: byWords }: Letters): Dialect => ({
   name: "postgres",
+  table: qualified,
   placeholder: (position, type) => `CAST($${position} AS ${TYPES[type.kind]})`,
-  read: (column) => column,
-  readFitting: (column) => column,
+  read,
+  readFitting: read,
   stored: (alias, column) => `CAST(${quoted(alias)}.${quoted(column)} AS TEXT)`,
   divideRounded: (dividend, d, digits) => {
     const n = digits === 0 ? dividend : `(CAST(${dividend} AS numeric) * ${10 ** digits})`;
@@ -31,11 +60,11 @@ export const postgres: Dialect = {
       ? `CAST(${exact} AS text)`
       : `CASE WHEN ${exact} < 0 THEN '-' ELSE '' END || CAST(div(abs(${exact}), ${10 ** scale}) AS text) || '.' || lpad(CAST(mod(abs(${exact}), ${10 ** scale}) AS text), ${scale}, '0')`,
   periodStart: (dated, part) => `CAST(date_trunc('${UNIT[part]}', ${dated}) AS date)`,
-  fold: (text) => bareLetters(`regexp_replace(normalize(lower(${text} COLLATE "pg_c_utf8"), NFD), '[\u0300-\u036f]', '', 'g')`),
+  fold: (text) => bareLetters(`regexp_replace(normalize(lower(${text} COLLATE ${quoted(byText)}), NFD), '[\u0300-\u036f]', '', 'g')`),
   // By all letters of Unicode; what comes of it is compared by code point, as any other text.
-  upper: (text) => `(upper(${text} COLLATE "pg_c_utf8") COLLATE "C")`,
-  lower: (text) => `(lower(${text} COLLATE "pg_c_utf8") COLLATE "C")`,
-  initcap: (text) => `(initcap(${text} COLLATE "pg_c_utf8") COLLATE "C")`,
+  upper: (text) => `(upper(${text} COLLATE ${quoted(byText)}) COLLATE "C")`,
+  lower: (text) => `(lower(${text} COLLATE ${quoted(byText)}) COLLATE "C")`,
+  initcap: (text) => `(initcap(${text} COLLATE ${quoted(byWords)}) COLLATE "C")`,
   lpad: (text, length, fill) => `lpad(${text}, CAST(${length} AS integer), ${fill})`,
   splitPart: (text, separator, n) => `NULLIF(split_part(${text}, ${separator}, CAST(${n} AS integer)), '')`,
   splitRest: (text, separator, n) => `NULLIF(array_to_string((string_to_array(${text}, ${separator}))[${n}:], ${separator}), '')`,
@@ -98,4 +127,7 @@ export const postgres: Dialect = {
   regexp: (text, pattern) => `(${text} ~ ${pattern})`,
   groupDigits: (digits) => `reverse(rtrim(regexp_replace(reverse(${digits}), '([0-9]{3})', '\\1,', 'g'), ','))`,
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC NULLS FIRST" : "DESC NULLS LAST"}`,
-};
+});
+
+/** With its own collation of Unicode: the second independent check. */
+export const postgres = postgresOf(BUILT_IN);

@@ -42,6 +42,7 @@ const EXTRACT: Record<ExtractPart, (dated: string) => string> = {
  */
 export const sqlite: Dialect = {
   name: "sqlite",
+  table: quoted,
   placeholder: (position) => `@p${position}`,
   read(column, type, storage) {
     if (storage === "written") return instantOf(column);

@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { exportChart } from "@/server/jobs/export/chart";
 import type { ChartFile, ChartJob, FileResult } from "@/server/jobs/work";
-import { reading } from "@/server/source/reading";
+import { reading } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

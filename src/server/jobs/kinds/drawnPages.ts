@@ -3,7 +3,7 @@ import type { Locale } from "@/core/types/format";
 import type { Run } from "@/server/engine/protocol";
 import { drawnPages } from "@/server/jobs/reports/pages";
 import type { ClosingJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/reading";
+import { reading } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

@@ -5,7 +5,7 @@ import type { Run } from "@/server/engine/protocol";
 import { exportRows } from "@/server/jobs/export/rows";
 import { exportWithAbout } from "@/server/jobs/export/withAbout";
 import type { FileResult } from "@/server/jobs/work";
-import { reading } from "@/server/source/reading";
+import { reading } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

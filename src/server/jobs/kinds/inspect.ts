@@ -1,8 +1,7 @@
 import type { Schema } from "@/core/schema/schema";
 import type { ColumnSetting, MadeLink } from "@/core/schema/told";
 import type { Run } from "@/server/engine/protocol";
-import { inspectDatabase } from "@/server/source/sqlite/inspect";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { shapeOf } from "@/server/source/shape";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -12,7 +11,4 @@ declare module "@/server/engine/protocol" {
 
 export const holdsUpOthers = true;
 
-export const run: Run<"inspect"> = (job, { at }) => {
-  const db = connection(job.database);
-  return inSnapshot(db, () => inspectDatabase(db, job.settings, job.links, { skip: job.skip, onView: at }));
-};
+export const run: Run<"inspect"> = (job, { at }) => shapeOf(job.database, job.settings, job.links, { skip: job.skip, onView: at });

@@ -2,7 +2,7 @@ import type { Page } from "@/core/report/page";
 import type { Run } from "@/server/engine/protocol";
 import { letterPages } from "@/server/jobs/letters/run";
 import type { LetterJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/reading";
+import { reading } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { type LetterSurvey, surveyLetters } from "@/server/jobs/letters/run";
 import type { LetterJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/reading";
+import { reading } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

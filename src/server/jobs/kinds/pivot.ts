@@ -3,7 +3,7 @@ import { answeredLater } from "@/core/query/asking";
 import type { Run } from "@/server/engine/protocol";
 import { pivotPlans } from "@/server/jobs/pivots/run";
 import type { PivotJob } from "@/server/jobs/work";
-import { readingOf } from "@/server/source/reading";
+import { readingOf } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

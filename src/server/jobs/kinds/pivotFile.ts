@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { exportPivot } from "@/server/jobs/export/pivot";
 import type { FileResult, PivotFile, PivotJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/reading";
+import { reading } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

@@ -3,7 +3,7 @@ import { answeredLater } from "@/core/query/asking";
 import type { Plan } from "@/core/query/plan";
 import type { Run } from "@/server/engine/protocol";
 import { provingQuery } from "@/server/jobs/queries/prove";
-import { readingBeside } from "@/server/source/reading";
+import { readingBeside } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

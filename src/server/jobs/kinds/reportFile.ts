@@ -2,7 +2,7 @@ import type { ReportProof } from "@/core/report/checks";
 import type { Run } from "@/server/engine/protocol";
 import { writeReportFile } from "@/server/jobs/export/reportFile";
 import type { FileResult, ReportFile, ReportJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/reading";
+import { reading } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

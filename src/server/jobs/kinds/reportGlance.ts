@@ -2,7 +2,7 @@ import type { Page } from "@/core/report/page";
 import type { Run } from "@/server/engine/protocol";
 import { glanceAtReport } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/reading";
+import { reading } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {

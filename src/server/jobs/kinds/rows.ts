@@ -1,6 +1,6 @@
 import type { Statement } from "@/core/query/statement";
 import type { Run } from "@/server/engine/protocol";
-import { readingOf } from "@/server/source/reading";
+import { readingOf } from "@/server/source/read";
 import { shownRows } from "@/server/source/rows";
 
 declare module "@/server/engine/protocol" {

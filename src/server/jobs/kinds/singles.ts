@@ -1,7 +1,7 @@
 import type { Statement } from "@/core/query/statement";
 import type { Cell } from "@/core/types/valueType";
 import type { Run } from "@/server/engine/protocol";
-import { readingOf } from "@/server/source/reading";
+import { readingOf } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -15,7 +15,7 @@ export const run: Run<"singles"> = ({ database, statements }) =>
     statements.map((s) => s.plan),
     async (reader) => {
       const rows: Cell[][] = [];
-      for (const statement of statements) rows.push([...(await reader.answer(statement))][0] ?? []);
+      for (const statement of statements) rows.push((await reader.answer(statement))[0] ?? []);
       return rows;
     },
   );

@@ -56,7 +56,7 @@ export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: 
   const filters = spec.filters.filter((f) => f.meets[id]);
   const asked = filters.map((f) => valueFor(f, values));
   const person = asked.some((v) => v?.kind === "person") ? ws.knownAs : "";
-  const key = JSON.stringify([ws.state(), tile, filters, asked, today, person, search]);
+  const key = JSON.stringify([await ws.state(), tile, filters, asked, today, person, search]);
   const answer = await ws.shared.run(key, caller.signal, (signal) => workOut(ws, { spec, tile: id, values, search }, tile, today, { ...caller, signal }));
   return { ...answer, tile: id };
 }

@@ -1,5 +1,5 @@
 import { scheduleSpecSchema } from "@/core/schedule/spec";
-import type { Schema } from "@/core/schema/schema";
+import { mayChange, type Schema } from "@/core/schema/schema";
 import { madeFrom } from "@/server/catalogue/madeFrom";
 import { OWN_QUERY } from "@/server/services/queries/saved";
 import { troubledRuns } from "@/server/services/scheduler/state";
@@ -33,7 +33,7 @@ export async function needsOf(ws: Workspace, all = ws.catalogue.list()): Promise
     ...shapeNeeds(schema),
     ...flaggedNeeds(schema),
     ...mine.filter((o) => o.kind === "posting" && !scheduled.has(o.id)).map(({ id, name }): Need => ({ need: "draft", id, name })),
-    ...schema.tables.filter((t) => t.key.length === 0 && !t.view).map((t): Need => ({ need: "noKey", table: t.name, name: t.label })),
+    ...schema.tables.filter((t) => t.key.length === 0 && mayChange(t)).map((t): Need => ({ need: "noKey", table: t.name, name: t.label })),
   ];
 }
 

@@ -1,6 +1,6 @@
 import type { Duplicates, Merged, MergeGroup } from "@/core/duplicates/merging";
 import type { PlanLink } from "@/core/posting/plan";
-import { findTable, type Schema, storedColumns, type Table } from "@/core/schema/schema";
+import { findTable, mayChange, type Schema, storedColumns, type Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { Refusal } from "@/server/common/refusal";
 import type { Merging } from "@/server/jobs/duplicates/merge";
@@ -21,7 +21,7 @@ export function linksInto(schema: Schema, table: string): Merging["links"] {
     ].flatMap(({ near, far }) => {
       const other = findTable(schema, near.table);
       const equal = (operators ?? []).every((o) => o === "is");
-      if (far.table !== table || far.leadsTo !== "one" || near.leadsTo !== "many" || !other || other.view || !equal) return [];
+      if (far.table !== table || far.leadsTo !== "one" || near.leadsTo !== "many" || !other || !mayChange(other) || !equal) return [];
       const link: PlanLink = { name: near.name, table: near.table, label: other.label, near: near.columns, far: far.columns };
       const stored = (name: string) => storedColumns(other).some((c) => c.name === name && !c.generated);
       return near.columns.every(stored) ? [{ link, table: plain(other) }] : [];
@@ -35,7 +35,7 @@ const plain = (table: Table): Table => ({ ...table, columns: storedColumns(table
 async function mergeable(ws: Workspace, name: string): Promise<{ table: Table; links: Merging["links"] }> {
   const schema = await ws.schema();
   const table = findTable(schema, name);
-  if (!table || table.view) throw new Refusal(404, `The table “${name}” does not exist any more.`);
+  if (!table || !mayChange(table)) throw new Refusal(404, `The table “${name}” does not exist any more.`);
   if (table.key.length === 0) throw new Refusal(422, `${table.label} has no key, so its rows cannot be told apart. Add a key first, under “Change columns…”.`);
   const links = linksInto(schema, name);
   await ws.needWhole([name, ...links.map(({ link }) => link.table)]);

@@ -1,6 +1,7 @@
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import { findColumn, findTable } from "@/core/schema/schema";
 import { ProblemError, problem } from "@/core/types/problem";
+import { comparedAlike } from "@/core/types/storage";
 import { isExact, scaleOf, TYPE_WORDS, type ValueType } from "@/core/types/valueType";
 import type { Workspace } from "@/server/services/workspace/workspace";
 
@@ -22,7 +23,7 @@ export async function checkLink(ws: Workspace, spec: unknown): Promise<void> {
   const far = columnsOf(b);
   columnsOf(a).forEach((near, i) => {
     const other = far[i];
-    if (other && !(comparable(near.type, other.type) && near.storage === other.storage))
+    if (other && !(comparable(near.type, other.type) && comparedAlike(near.storage, other.storage)))
       throw new ProblemError([
         problem("linkTypes", ["columns", i], { a: near.label, aType: TYPE_WORDS[near.type.kind], b: other.label, bType: TYPE_WORDS[other.type.kind] }),
       ]);

@@ -9,7 +9,7 @@ import { linksOf, type PostingPlan, resolvePosting } from "@/core/posting/plan";
 import type { PostingSpec } from "@/core/posting/spec";
 import { stepsOf } from "@/core/posting/steps";
 import { columnFormat } from "@/core/query/naming";
-import { findTable, type Schema, storedColumns } from "@/core/schema/schema";
+import { findTable, mayChange, type Schema, storedColumns } from "@/core/schema/schema";
 import { ProblemError } from "@/core/types/problem";
 import type { ColumnFormat } from "@/core/types/schemas";
 import { Refusal } from "@/server/common/refusal";
@@ -111,7 +111,7 @@ export async function postOf(ws: Workspace, spec: PostingSpec, { name, digest, a
 /** What was done to one row, the latest first; told of tables of which every row may be seen. @param key as the folio has it */
 export async function rowHistoryOf(ws: Workspace, table: string, key: string[], caller: Caller): Promise<RowChange[]> {
   const found = findTable(await ws.schema(), table);
-  if (!found || found.view) throw new Refusal(404, `The table “${table}” does not exist any more.`);
+  if (!found || !mayChange(found)) throw new Refusal(404, `The table “${table}” does not exist any more.`);
   await ws.needWhole([table]);
   return ws.engine.run<"rowHistory">({ kind: "rowHistory", database: ws.database, table: { ...found, columns: storedColumns(found) }, key }, caller);
 }
@@ -166,7 +166,7 @@ export async function writeEdit(ws: Workspace, table: string, change: RowEdit, c
   for (const column of columns ?? [null]) await ws.needUnread(table, column);
   const schema = await ws.schema();
   const found = findTable(schema, table);
-  if (!found || found.view) throw new Refusal(404, `The table “${table}” does not exist any more.`);
+  if (!found || !mayChange(found)) throw new Refusal(404, `The table “${table}” does not exist any more.`);
   if (found.key.length === 0) throw new Refusal(422, "This table has no key, so single rows cannot be identified. Use a posting.");
   const name = { change: "a value changed", block: "a block of values changed", add: "a row added", rows: "rows added", remove: "rows removed" }[change.kind];
   const brief = change.kind === "change" ? `Set ${change.column} of ${found.label} ${change.key.join(", ")}.` : `In ${found.label}: ${name}.`;

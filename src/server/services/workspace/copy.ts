@@ -7,7 +7,7 @@ export type CopyAnswer = KeptCopy & { on: boolean; upToDate: boolean; bytes: num
 
 export function copyOf(ws: Workspace): CopyAnswer {
   const kept = ws.copy?.kept ?? { state: null, failed: null };
-  const now = versionOf(ws.database);
+  const now = ws.copy ? versionOf(ws.database) : null;
   return {
     ...kept,
     on: ws.wantsCopy,

@@ -29,9 +29,16 @@ import { BrokenObjects } from "@/server/services/desk/brokenObjects";
 import { Surveys } from "@/server/services/shape/surveys";
 import { CopyKeeper } from "@/server/source/columnar/keeper";
 import { LARGE } from "@/server/source/large";
-import { fileStamp } from "@/server/source/sqlite/fileStamp";
+import { isServer, plainAddress } from "@/server/source/postgres/address";
+import { type Stamp, type Watching, watching } from "@/server/source/watching";
 import { KeptShape } from "./keptShape";
 import { SharedWork } from "./shared";
+
+/** The shape as it was read last: of which states of the database, with what people made of it, and when (ms). */
+type Shape = { stamp: Stamp; at: number; made: string; schema: Promise<Schema> };
+
+/** How old a shape may be whose tables have other rows since: how many rows they have is told in it. */
+const SHAPE_MS = 30_000;
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
 export class Workspace {
@@ -53,17 +60,19 @@ export class Workspace {
   /** How long reading one view of the business database may take. */
   viewLimitMs = 20_000;
   private readonly read: {
-    shape: { file: string; made: string; schema: Promise<Schema> } | null;
-    layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null;
+    shape: Shape | null;
+    layered: { read: Shape; stamp: string; schema: Promise<Schema> } | null;
     asked: { layered: Promise<Schema>; queries: NamedQuery[]; schema: Promise<Schema> } | null;
   } = { shape: null, layered: null, asked: null };
-  private readonly keptShape: KeptShape;
+  private readonly watch: Watching;
+  /** Of a file; a server tells its shape in a moment. */
+  private readonly keptShape: KeptShape | null;
   /** Saved queries as tables, as they were made last. */
   private readonly queryTables: KnownTables = new WeakMap();
 
   constructor(
     readonly folder: string,
-    readonly database: string,
+    private readonly located: string,
     root: string,
     readonly now: () => Date = () => new Date(),
     readonly engine: Engine = new Engine(join(root, "dist/engine.mjs")),
@@ -71,10 +80,16 @@ export class Workspace {
     readonly copy: CopyKeeper | null = null,
   ) {
     this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
-    this.keptShape = new KeptShape(folder, database, join(root, "dist/engine.mjs"));
+    this.watch = watching(located);
+    this.keptShape = isServer(located) ? null : new KeptShape(folder, located, join(root, "dist/engine.mjs"));
     this.outbox = join(folder, "outbox");
     this.people = new People(this.catalogue.db, now);
     this.objects = new Objects(this.catalogue, this.people, null);
+  }
+
+  /** The business database, as jobs are told of it: a file's path, or a server's address with the zone in which its moments are read. */
+  get database(): string {
+    return isServer(this.located) ? plainAddress(this.located, this.locale.zone) : this.located;
   }
 
   /** The same ledger as one person has it: their objects, and of each table the rows they may see. */
@@ -209,7 +224,7 @@ export class Workspace {
 
   /** The shape with links, derived fields and row names, and saved queries as tables over these: each made again only where it is another. */
   private async wholeSchema(): Promise<Schema> {
-    const layered = this.layeredSchema();
+    const { schema: layered } = await this.layeredSchema();
     const queries = savedQueries(this.catalogue);
     const { asked } = this.read;
     if (asked?.layered === layered && asked.queries === queries) return asked.schema;
@@ -219,23 +234,23 @@ export class Workspace {
     return schema;
   }
 
-  private layeredSchema(): Promise<Schema> {
+  private async layeredSchema(): Promise<{ schema: Promise<Schema> }> {
     const fields = this.derivedFields();
     const named = rowNames(this.catalogue);
     const { today } = this;
     const stamp = JSON.stringify([today, fields, named]);
-    const shape = this.readShape();
+    const shape = await this.readShape();
     const { layered } = this.read;
-    if (layered?.read === shape && layered.stamp === stamp) return layered.schema;
-    const schema = shape.then((read) => withNamed(withDerivedFields(read, fields, today), named));
+    if (layered?.read === shape && layered.stamp === stamp) return layered;
+    const schema = shape.schema.then((read) => withNamed(withDerivedFields(read, fields, today), named));
     this.read.layered = { read: shape, stamp, schema };
-    return schema;
+    return this.read.layered;
   }
 
   /** The schema as it would be with a derived field changed. */
   async schemaWith(changed: DerivedField): Promise<Schema> {
     const fields = this.derivedFields().filter((f) => f.id !== changed.id);
-    return this.ruled(withDerivedFields(await this.readShape(), [...fields, changed], this.today));
+    return this.ruled(withDerivedFields(await (await this.readShape()).schema, [...fields, changed], this.today));
   }
 
   /**
@@ -246,7 +261,7 @@ export class Workspace {
   async schemaAs(shape: (read: Schema) => Schema, carry: (spec: unknown) => unknown, without: string | null = null): Promise<Schema> {
     const fields = this.derivedFields().flatMap((f) => (f.id === without ? [] : [carry(f) as DerivedField]));
     const queries = savedQueries(this.catalogue).map((q) => ({ ...q, spec: carry(q.spec) as NamedQuery["spec"] }));
-    const base = withNamed(withDerivedFields(shape(await this.readShape()), fields, this.today), rowNames(this.catalogue));
+    const base = withNamed(withDerivedFields(shape(await (await this.readShape()).schema), fields, this.today), rowNames(this.catalogue));
     return this.ruled(withQueryTables(base, queries, this.today));
   }
 
@@ -257,23 +272,23 @@ export class Workspace {
     });
   }
 
-  private readShape(): Promise<Schema> {
+  private async readShape(): Promise<Shape> {
     const settings = this.catalogue.columnSettings();
     const links = this.catalogue.list("link").flatMap(({ id, name, spec }) => {
       const parsed = linkSpecSchema.safeParse(spec);
       return parsed.success ? [{ id, label: name, spec: parsed.data }] : [];
     });
-    const file = fileStamp(this.database);
+    const stamp = await this.watch.stamp();
     const made = JSON.stringify([settings, links]);
-    if (this.read.shape?.file === file && this.read.shape.made === made) return this.read.shape.schema;
-    const kept = this.keptShape.read(made);
+    const { shape } = this.read;
+    if (shape?.made === made && isStill(shape, stamp)) return shape;
+    const kept = this.keptShape?.read(made);
     const read = () => this.inspect({ kind: "inspect" as const, database: this.database, settings, links, skip: [] });
-    const schema = kept ? Promise.resolve(kept) : this.keptShape.reading(made, read);
-    this.keepShape({ file, made, schema });
-    return schema;
+    const schema = kept ? Promise.resolve(kept) : (this.keptShape?.reading(made, read) ?? read());
+    return this.keepShape({ stamp, at: Date.now(), made, schema });
   }
 
-  private keepShape(shape: NonNullable<typeof this.read.shape>): void {
+  private keepShape(shape: Shape): Shape {
     this.read.shape = shape;
     shape.schema.then(
       (schema) => this.copy?.want(tablesToCopy(schema, LARGE)),
@@ -281,6 +296,7 @@ export class Workspace {
         if (this.read.shape === shape) this.read.shape = null;
       },
     );
+    return shape;
   }
 
   /**
@@ -290,9 +306,9 @@ export class Workspace {
    */
   async editDone(written: Written, states: { before: string; after: string | null }): Promise<void> {
     const { shape } = this.read;
-    if (!shape || states.after === null || shape.file !== states.before) return;
+    if (!shape || states.after === null || shape.stamp.data !== states.before) return;
     const after = schemaAfterEdit(await shape.schema, written);
-    if (after && this.read.shape === shape) this.keepShape({ ...shape, file: states.after, schema: Promise.resolve(after) });
+    if (after && this.read.shape === shape) this.keepShape({ ...shape, stamp: { data: states.after, shape: states.after }, schema: Promise.resolve(after) });
   }
 
   /** Reads the shape; a view that takes too long is left out, and the rest is read again without it. */
@@ -316,16 +332,20 @@ export class Workspace {
   }
 
   /** What tells one state of everything that can be read from the next: the business database, what is saved, and who reads. */
-  state(): string {
-    return `${JSON.stringify(this.today)} ${fileStamp(this.database)} ${this.catalogue.stamp()} ${this.identity()}`;
+  async state(): Promise<string> {
+    return `${JSON.stringify(this.today)} ${(await this.watch.stamp()).data} ${this.catalogue.stamp()} ${this.identity()}`;
   }
 
   close(): void {
+    this.watch.close();
     this.copy?.close();
     this.engine.close();
     this.catalogue.close();
   }
 }
+
+/** Whether a shape is that of a state of the database. */
+const isStill = ({ stamp, at }: Shape, now: Stamp): boolean => stamp.data === now.data || (stamp.shape === now.shape && Date.now() - at < SHAPE_MS);
 
 const HERE = Symbol.for("next-ledger.workspace");
 type Global = { [HERE]?: Workspace };
@@ -353,7 +373,12 @@ export function workspace(): Workspace {
   const here = globalThis as Global;
   if (!here[HERE]) {
     const folder = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
-    const database = resolve(process.env.NEXT_LEDGER_DATABASE ?? join(folder, "business.sqlite"));
+    const named = process.env.NEXT_LEDGER_DATABASE ?? join(folder, "business.sqlite");
+    if (isServer(named)) {
+      here[HERE] = new Workspace(folder, named, process.cwd(), clock());
+      return here[HERE];
+    }
+    const database = resolve(named);
     const { engine, copy } = withCopy(process.cwd(), folder, database);
     const ws = new Workspace(folder, database, process.cwd(), clock(), engine, copy);
     copy.allow(ws.wantsCopy);

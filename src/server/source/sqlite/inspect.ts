@@ -1,14 +1,13 @@
 import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { IS_PLAIN_TIMESTAMP, IS_TIMESTAMP, sqlite } from "@/core/query/dialect/sqlite";
-import type { LinkSpec } from "@/core/schema/linkSpec";
-import { type Broken, type Column, humanise, type Link, plural, type Schema, type Table } from "@/core/schema/schema";
+import { type Broken, type Column, humanise, type Schema, type Table } from "@/core/schema/schema";
 import type { ColumnSetting, MadeLink } from "@/core/schema/told";
 import { allowedIn } from "@/core/shape/allowed";
 import { parseCreateTable } from "@/core/shape/createTable";
-import { problem, sentence } from "@/core/types/problem";
 import type { Storage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
+import { checkMadeLink, linksOf, type Reference } from "../links";
 import { triggerOn } from "./triggers";
 
 type Counts = {
@@ -24,6 +23,12 @@ type Counts = {
 };
 type Declared = { name: string; type: string; notnull: number; pk: number; default: string | null; hidden: number };
 
+/**
+ * `skip`: places, among all tables and views by name, of views that took too long before. `onView` is told the place of a
+ * view before it is read, and -1 after it.
+ */
+export type Viewing = { skip?: number[]; onView?: (at: number) => void };
+
 /** The tables in which the ledger keeps its journal; they are not the business's. */
 export const OWN_TABLES = /^next_ledger_/;
 
@@ -31,14 +36,12 @@ export const OWN_TABLES = /^next_ledger_/;
  * Reads a database's shape: tables, keys, columns typed from their declarations and from all their values, foreign
  * keys as links, and the links a person made. Every value is looked at once, so a column that holds what its type does
  * not allow is known. A table or view that cannot be read is told as broken; the others are there.
- * @param skip places, among all tables and views by name, of views that took too long before
- * @param onView told the place of a view before it is read, and -1 after it
  */
 export function inspectDatabase(
   db: Database.Database,
   settings: ColumnSetting[],
   made: MadeLink[] = [],
-  { skip = [], onView = () => {} }: { skip?: number[]; onView?: (at: number) => void } = {},
+  { skip = [], onView = () => {} }: Viewing = {},
 ): Schema {
   const names = db
     .prepare("SELECT name, type FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name")
@@ -65,8 +68,8 @@ export function inspectDatabase(
       if (type === "view") onView(-1);
     }
   });
-  const links = tables.flatMap((t) => inspectLinks(db, t.name, tables));
-  const checked = made.map((link) => checkMadeLink(db, link, tables));
+  const links = tables.flatMap((t) => linksOf(t, foreignKeys(db, t.name, tables), tables, (table, columns) => isUnique(db, table, columns)));
+  const checked = made.map((link) => checkMadeLink(link, tables, (table, columns) => tellsApart(db, table, columns)));
   return {
     tables,
     links: [...links, ...checked.flatMap((c) => ("link" in c ? [c.link] : []))],
@@ -252,42 +255,13 @@ function readMisfits(db: Database.Database, table: string, columns: Column[]): n
 
 type ForeignKey = { id: number; seq: number; table: string; from: string; to: string | null };
 
-function inspectLinks(db: Database.Database, name: string, tables: Table[]): Link[] {
+function foreignKeys(db: Database.Database, name: string, tables: Table[]): Reference[] {
   const rows = db.prepare('SELECT id, seq, "table", "from", "to" FROM pragma_foreign_key_list(?) ORDER BY id DESC, seq').all(name) as ForeignKey[];
-  const child = tables.find((t) => t.name === name) as Table;
-  const ids = [...new Set(rows.map((r) => r.id))];
-  return ids.flatMap((id): Link[] => {
+  return [...new Set(rows.map((r) => r.id))].flatMap((id) => {
     const parts = rows.filter((r) => r.id === id);
     const parent = tables.find((t) => t.name.toLowerCase() === parts[0]?.table.toLowerCase());
-    if (!parent) return [];
-    const near = parts.map((p) => p.from);
-    const far = parts.map((p, i) => p.to ?? parent.key[i] ?? "");
-    const known = (table: Table, columns: string[]) => columns.every((c) => table.columns.some((k) => k.name === c));
-    if (!known(child, near) || !known(parent, far)) return [];
-    const named = linkName(near, parent);
-    const siblings = ids.filter((other) => rows.find((r) => r.id === other)?.table === parts[0]?.table).length;
-    const childName = siblings > 1 || child.name === parent.name ? `${plural(child.label)} by ${named}` : plural(child.label);
-    return [
-      {
-        id: `${name}.${near.join("+")}`,
-        a: { table: name, columns: near, name: childName, leadsTo: isUnique(db, name, near) ? "one" : "many" },
-        b: { table: parent.name, columns: far, name: named, leadsTo: isUnique(db, parent.name, far) ? "one" : "many" },
-      },
-    ];
+    return parent ? [{ near: parts.map((p) => p.from), parent: parent.name, far: parts.map((p, i) => p.to ?? parent.key[i] ?? "") }] : [];
   });
-}
-
-/** A link a person made, with what the data says of its ends; or why it cannot be followed now. */
-function checkMadeLink(db: Database.Database, { id, label, spec }: MadeLink, tables: Table[]): { link: Link } | { broken: Broken } {
-  for (const end of [spec.a, spec.b]) {
-    const table = tables.find((t) => t.name === end.table);
-    const gone = end.columns.find((c) => !table?.columns.some((k) => k.name === c));
-    const why = !table ? problem("tableGone", [], { table: end.table }) : gone && problem("columnGone", [], { table: end.table, column: gone });
-    if (why) return { broken: { kind: "link", id, label, table: spec.a.table, why: sentence(why) } };
-  }
-  const equal = spec.operators.every((o) => o === "is");
-  const end = (e: LinkSpec["a"]) => ({ ...e, leadsTo: equal && tellsApart(db, e.table, e.columns) ? ("one" as const) : ("many" as const) });
-  return { link: { id, a: end(spec.a), b: end(spec.b), operators: spec.operators, madeBy: "person" } };
 }
 
 /** Whether no two rows have the same values in columns, as the data stands. */
@@ -296,14 +270,6 @@ export function tellsApart(db: Database.Database, table: string, columns: string
   const names = columns.map(quoted).join(", ");
   const filled = columns.map((c) => `${quoted(c)} IS NOT NULL`).join(" AND ");
   return db.prepare(`SELECT 1 FROM ${quoted(table)} WHERE ${filled} GROUP BY ${names} HAVING COUNT(*) > 1 LIMIT 1`).get() === undefined;
-}
-
-/** The name of a link as its column says it: "from_harbour_id" leads to the "from harbour". */
-function linkName(columns: string[], parent: Table): string {
-  const [column] = columns;
-  if (columns.length > 1 || !column) return parent.label;
-  const stem = humanise(column.replace(/[_ ]?(id|key|code|no)$/i, ""));
-  return stem === "" ? parent.label : stem;
 }
 
 /** Whether columns tell rows apart: by a key or unique index, or because the values do. */

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { pairsByName } from "@/core/posting/plan";
 import { type PostingSpec, postingSourceSchema } from "@/core/posting/spec";
-import { findTable } from "@/core/schema/schema";
+import { findTable, mayChange } from "@/core/schema/schema";
 import { WORDS } from "@/features/postings/words";
 import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
@@ -12,7 +12,7 @@ export const POST = posting("analyst", z.object({ source: postingSourceSchema, t
   const from = await sourceOf(ws, source, false, { client: caller.client });
   const schema = await ws.schema();
   const table = findTable(schema, target);
-  if (!table || table.view) throw new Refusal(404, WORDS.thisTableDoesNotExist);
+  if (!table || !mayChange(table)) throw new Refusal(404, WORDS.thisTableDoesNotExist);
   const pairs = pairsByName(from.table, table, schema);
   const same = table.key.filter((k) => pairs.some((p) => p.column === k));
   const spec: PostingSpec = { version: 1, source, action: "add", target, same, present: "leave", breaking: "refuse", pairs };

@@ -1,3 +1,4 @@
+import { mayChange } from "@/core/schema/schema";
 import { Failure } from "@/features/frame/Failure";
 import { ImportPage } from "@/features/import/ImportPage";
 import { WORDS } from "@/features/import/words";
@@ -10,7 +11,7 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   try {
     const { name, bytes } = broughtFile(ws, id);
     const schema = await ws.shownSchema();
-    const tables = schema.tables.filter((t) => !t.view && !t.trigger).map(({ name: table, label }) => ({ name: table, label }));
+    const tables = schema.tables.filter((t) => mayChange(t) && !t.trigger).map(({ name: table, label }) => ({ name: table, label }));
     return <ImportPage key={id} id={id} name={name} bytes={bytes} tables={tables} />;
   } catch (error) {
     return <Failure words={error instanceof Error ? error.message : WORDS.theFileCouldNotBe} />;

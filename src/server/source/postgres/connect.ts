@@ -1,0 +1,50 @@
+import pg from "pg";
+import { parseAddress } from "./address";
+import { configOf, goesOnPlain } from "./config";
+
+/** How long a statement waits for what another holds. */
+const LOCK_MS = 10_000;
+
+/**
+ * What every connection is set to: values written the one way they are read here, and a query that ends as soon as whoever
+ * asked it is gone (checked every 200 ms; from PostgreSQL 14 on).
+ */
+const settings = (zone: string | undefined, checksPeer: boolean): [string, string][] => [
+  ["DateStyle", "ISO, YMD"],
+  ["IntervalStyle", "postgres"],
+  ["extra_float_digits", "1"],
+  ["bytea_output", "hex"],
+  ["standard_conforming_strings", "on"],
+  ["lock_timeout", String(LOCK_MS)],
+  ...(zone === undefined ? [] : [["TimeZone", zone] as [string, string]]),
+  ...(checksPeer ? [["client_connection_check_interval", "200"] as [string, string]] : []),
+];
+
+/** A connection to the server of an address, ready to be asked. */
+export async function connectTo(written: string): Promise<pg.Client> {
+  const address = parseAddress(written);
+  const attempt = async (encrypted?: boolean) => {
+    const client = new pg.Client(configOf(address, encrypted));
+    // A connection that is lost is told by what is asked of it next.
+    client.on("error", () => {});
+    try {
+      await client.connect();
+      return client;
+    } catch (error) {
+      await client.end().catch(() => {});
+      throw error;
+    }
+  };
+  const client = await attempt().catch((error: unknown) => {
+    if (goesOnPlain(address, error)) return attempt(false);
+    throw error;
+  });
+  try {
+    const { rows } = await client.query<[string]>({ text: "SELECT current_setting('server_version_num')", rowMode: "array" });
+    for (const [name, value] of settings(address.zone, Number(rows[0]?.[0]) >= 140_000)) await client.query("SELECT set_config($1, $2, false)", [name, value]);
+    return client;
+  } catch (error) {
+    await client.end().catch(() => {});
+    throw error;
+  }
+}

@@ -1,0 +1,23 @@
+/*
+ * What goes between a process that reads a database server, waiting, and the thread of it that speaks with the server.
+ */
+
+/** A value as the server writes it. */
+export type Written = string | null;
+
+export type Question =
+  /** A statement whose rows all come at once, up to so many and one. */
+  | { all: { text: string; values: Written[]; most: number | null } }
+  /** A statement whose rows are fetched as they are taken; it lies in a transaction. */
+  | { open: { text: string; values: Written[] } }
+  | { fetch: { cursor: number; rows: number } }
+  | { close: { cursor: number } }
+  /** Statements without rows, or of which the last one's rows are told. */
+  | { run: { text: string } }
+  | { end: true };
+
+/** `types`: of the columns, as the server numbers types. */
+export type Answer = { rows: Written[][]; types: number[]; cursor?: number } | { error: ServerError };
+
+/** What went wrong, with the server's code (SQLSTATE) or the network's. */
+export type ServerError = { code: string; message: string; detail: string };

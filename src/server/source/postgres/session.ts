@@ -1,0 +1,170 @@
+import type { BoundValue, RowsSql, Sql } from "@/core/query/compile";
+import type { Dialect } from "@/core/query/dialect/dialect";
+import { quoted } from "@/core/query/dialect/dialect";
+import { type Letters, postgresOf } from "@/core/query/dialect/postgres";
+import { qualified } from "@/core/query/dialect/tableName";
+import { compileStatement } from "@/core/query/statement";
+import type { ReadColumn, ReadTable } from "@/core/recount/recount";
+import type { Value } from "@/core/recount/value";
+import type { Schema } from "@/core/schema/schema";
+import type { ColumnSetting, MadeLink } from "@/core/schema/told";
+import type { Cell, ValueType } from "@/core/types/valueType";
+import { JobFailure } from "@/server/source/failures";
+import type { Reading } from "@/server/source/reading";
+import { Bridge, ServerRefusal } from "./bridge";
+import { cellOf, plainOf, typedValue } from "./cells";
+import { isLost } from "./faults";
+import { inspectServer } from "./inspect";
+import type { Written } from "./protocol";
+
+/* A process's connection to a database server, and what jobs read of it. */
+
+/** Rows that are fetched at once. */
+const FETCHED = 1000;
+
+const boundOf = ({ value, type }: BoundValue): Written => (type.kind === "yesno" && value !== null ? String(value === "1") : value);
+
+/** Collations that know all letters, the best first; a server has them or not. */
+const FOR_TEXT = ["pg_c_utf8", "und-x-icu", "C.utf8"];
+const FOR_WORDS = ["pg_c_utf8", "C.utf8", "und-x-icu"];
+
+export class Session {
+  private readonly bridge: Bridge;
+  private known: { dialect: Dialect } | null = null;
+  private snapshot: string | null = null;
+
+  constructor(readonly address: string) {
+    this.bridge = new Bridge(address);
+  }
+
+  /** Reads the shape of the database, of one moment. */
+  inspect(settings: ColumnSetting[], made: MadeLink[]): Promise<Schema> {
+    return this.reading(() => inspectServer((text, values) => this.attempt(() => this.plainRows(text, values)), settings, made));
+  }
+
+  /** Rows of a statement of our own, all at once, as the server writes them. */
+  private plainRows(text: string, values: Written[] = []): Written[][] {
+    return this.bridge.ask({ all: { text, values, most: null } }).rows;
+  }
+
+  /** Work after whose fault the transaction goes on. */
+  private attempt<T>(work: () => T): T {
+    this.bridge.ask({ run: { text: "SAVEPOINT attempt" } });
+    try {
+      return work();
+    } catch (error) {
+      if (error instanceof ServerRefusal && !isLost(error.code, error.message)) this.bridge.ask({ run: { text: "ROLLBACK TO attempt" } });
+      throw error;
+    }
+  }
+
+  /** Work within one moment of the database, which is only read. */
+  async reading<T>(work: (reading: Reading) => T | Promise<T>): Promise<T> {
+    this.begin();
+    try {
+      const dialect = this.dialect();
+      return await work({
+        engine: "postgres",
+        ask: (statement, most) => this.answer(compileStatement(statement, dialect), most),
+        tables: this.tables(dialect),
+        version: () => this.snapshot,
+      });
+    } finally {
+      // What failed is over for the server as well; a lost connection has nothing to end.
+      try {
+        this.bridge.ask({ run: { text: "ROLLBACK" } });
+      } catch {}
+    }
+  }
+
+  /** A connection may have been lost while nobody asked anything: it is made once more. */
+  private begin(): void {
+    // Two snapshots that are the same see the same rows: what a transaction sees hangs on nothing else.
+    const text = "BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY; SELECT pg_current_snapshot()::text";
+    const begun = () => this.bridge.ask({ run: { text } }).rows[0]?.[0] ?? null;
+    try {
+      this.snapshot = begun();
+    } catch (error) {
+      if (!(error instanceof ServerRefusal) || !isLost(error.code, error.message)) throw error;
+      this.snapshot = begun();
+    }
+  }
+
+  /** How SQL is written for this server. @throws JobFailure where its texts cannot be read */
+  private dialect(): Dialect {
+    if (this.known) return this.known.dialect;
+    const [[encoding = ""] = []] = this.plainRows("SELECT current_setting('server_encoding')");
+    if (encoding !== "UTF8") throw new JobFailure("serverEncoding", String(encoding));
+    const there = this.plainRows("SELECT DISTINCT collname::text FROM pg_collation WHERE collencoding IN (-1, 6)").map(([name]) => String(name));
+    const first = (wanted: string[]) => wanted.find((name) => there.includes(name)) ?? "C";
+    const letters: Letters = { text: first(FOR_TEXT), words: first(FOR_WORDS) };
+    const dialect = postgresOf(letters);
+    this.known = { dialect };
+    return dialect;
+  }
+
+  private *answer(sql: Sql | RowsSql, most?: number): Generator<Cell[]> {
+    const values = sql.values.map(boundOf);
+    if (!("columns" in sql)) {
+      const types = sql.types ?? [];
+      const [row = []] = this.bridge.ask({ all: { text: sql.text, values, most: null } }).rows;
+      return yield row.map((value, i) => cellOf(value, types[i] ?? { kind: "floating" }));
+    }
+    const cells = (row: Written[]): Cell[] =>
+      sql.columns.map(({ type, raw }: { type: ValueType; raw: number | null }, i) => {
+        const cell = cellOf(row[i] ?? null, type);
+        const stored = raw === null ? null : (row[raw] ?? null);
+        return cell === null && stored !== null ? { misfit: stored } : cell;
+      });
+    for (const { row } of most === undefined ? this.fetched(sql.text, values) : this.whole(sql.text, values, most)) yield cells(row);
+  }
+
+  private *whole(text: string, values: Written[], most: number): Generator<{ row: Written[] }> {
+    // Without a cursor the server may work on it side by side.
+    for (const row of this.bridge.ask({ all: { text, values, most: Number.isFinite(most) ? most : null } }).rows) yield { row };
+  }
+
+  private *fetched(text: string, values: Written[]): Generator<{ row: Written[]; types: number[] }> {
+    const { cursor = 0 } = this.bridge.ask({ open: { text, values } });
+    let failed = false;
+    try {
+      for (;;) {
+        const { rows, types } = this.bridge.ask({ fetch: { cursor, rows: FETCHED } });
+        for (const row of rows) yield { row, types };
+        if (rows.length < FETCHED) return;
+      }
+    } catch (error) {
+      failed = true;
+      throw error;
+    } finally {
+      // After a fault the transaction is over, and its cursors with it.
+      if (!failed) this.bridge.ask({ close: { cursor } });
+    }
+  }
+
+  private tables(dialect: Dialect): ReadTable {
+    const fetched = (text: string) => this.fetched(text, []);
+    return function* (table, columns) {
+      const select = columns.map((c) => {
+        const name = quoted(c.column);
+        if ("stored" in c) return c.stored === "text" ? `CAST(${name} AS text)` : name;
+        return dialect.read(name, c.type, c.storage);
+      });
+      const value = (column: ReadColumn, written: Written, type: number): Value => {
+        if (!("stored" in column)) return typedValue(written, column.type);
+        return column.stored === "text" ? written : plainOf(written, type);
+      };
+      for (const { row, types } of fetched(`SELECT ${[...select, "1"].join(", ")} FROM ${qualified(table)}`))
+        yield columns.map((column, i) => value(column, row[i] ?? null, types[i] ?? 0));
+    };
+  }
+}
+
+const sessions = new Map<string, Session>();
+
+/** The connection of this process to a server; one is kept, that of the address asked last. */
+export function sessionOf(address: string): Session {
+  const session = sessions.get(address) ?? new Session(address);
+  sessions.set(address, session);
+  return session;
+}

@@ -1,0 +1,103 @@
+import type Database from "better-sqlite3";
+import { duckdb } from "@/core/query/dialect/duckdb";
+import { tablesOnCopy } from "@/core/query/onCopy";
+import type { Plan } from "@/core/query/plan";
+import { compileStatement } from "@/core/query/statement";
+import type { Cell } from "@/core/types/valueType";
+import { CopyReading, NotOnCopy } from "./columnar/client";
+import { LARGE } from "./large";
+import { isServer } from "./postgres/address";
+import type { Reader, Reading } from "./reading";
+import { connection, dataVersion, inLongSnapshot, readStatement } from "./sqlite/readers";
+import { tableReader } from "./sqlite/tables";
+import { versionOf } from "./sqlite/version";
+
+/** A connection of SQLite as it is; whoever reads several statements of it keeps it in one snapshot. */
+export const sqliteReading = (db: Database.Database): Reading => ({
+  engine: "sqlite",
+  ask: (statement) => readStatement(db, statement),
+  tables: tableReader(db),
+  version: () => dataVersion(db),
+});
+
+const readerOf = ({ engine, ask }: Reading): Reader => ({
+  engine,
+  async answer(statement, most = Number.POSITIVE_INFINITY) {
+    const rows: Cell[][] = [];
+    for (const row of ask(statement, most)) if (rows.push(row) > most) break;
+    return rows;
+  },
+});
+
+export const copyReader = (copy: CopyReading): Reader => ({
+  engine: "columnar",
+  async answer(statement, most = Number.POSITIVE_INFINITY) {
+    const sql = compileStatement(statement, duckdb);
+    const columns = "columns" in sql ? sql.columns : (sql.types ?? []).map((type) => ({ type, raw: null }));
+    const rows: Cell[][] = [];
+    for await (const batch of copy.batches({ ...sql, columns })) {
+      for (const row of batch) rows.push(row);
+      if (rows.length > most) break;
+    }
+    return rows;
+  },
+});
+
+/** Reads a database itself, all of one moment. What is read row by row must be closed when the work ends. */
+export async function reading<T>(database: string, work: (reading: Reading) => T | Promise<T>): Promise<T> {
+  if (isServer(database)) return (await import("./postgres/session")).sessionOf(database).reading(work);
+  const db = connection(database);
+  return inLongSnapshot(db, async () => work(sqliteReading(db)));
+}
+
+/** The version of the moment that a transaction, just begun, sees; null where the file was changed meanwhile. */
+function versionOfMoment(database: string): string | null {
+  if (isServer(database)) return null;
+  // From its first statement on the transaction sees one moment: it is known where the file was the same before and after.
+  const before = versionOf(database);
+  connection(database).prepare("SELECT 1 FROM sqlite_schema LIMIT 1").get();
+  return before === versionOf(database) ? before : null;
+}
+
+/** The copy, where it has all that is read as it is now, and would answer the same. */
+async function copyOf(database: string, plans: Plan[], at: string | null): Promise<CopyReading | null> {
+  const path = process.env.NEXT_LEDGER_COPY;
+  if (!path || at === null || isServer(database)) return null;
+  const tables = plans.map(tablesOnCopy);
+  const needed = new Map(tables.flatMap((found) => found ?? []).map((t) => [t.name, t]));
+  if (tables.includes(null) || ![...needed.values()].some((t) => t.rows >= LARGE)) return null;
+  return CopyReading.begin(path, database, at, [...needed.values()]);
+}
+
+/** Work over the copy; undefined where there is none, or it could not answer something after all. */
+async function onCopy<T>(copy: CopyReading | null, work: (reader: Reader) => Promise<T>): Promise<{ result: T } | undefined> {
+  if (!copy) return undefined;
+  try {
+    return { result: await work(copyReader(copy)) };
+  } catch (error) {
+    if (!(error instanceof NotOnCopy)) throw error;
+    return undefined;
+  } finally {
+    copy.close();
+  }
+}
+
+/**
+ * Reads what some plans ask for, all of one moment: from the columnar copy where it may answer, else from the database.
+ * @param work done again from its beginning where the copy could not answer something after all
+ */
+export async function readingOf<T>(database: string, plans: Plan[], work: (reader: Reader) => Promise<T>): Promise<T> {
+  const done = await onCopy(await copyOf(database, plans, process.env.NEXT_LEDGER_COPY && !isServer(database) ? versionOf(database) : null), work);
+  return done ? done.result : reading(database, (own) => work(readerOf(own)));
+}
+
+/**
+ * The same beside the database itself, which is read as it is at the very moment of the reading: for what is held against
+ * what some engine answers.
+ */
+export function readingBeside<T>(database: string, plans: Plan[], work: (own: Reading, reader: Reader) => Promise<T>): Promise<T> {
+  return reading(database, async (own) => {
+    const done = await onCopy(await copyOf(database, plans, versionOfMoment(database)), (reader) => work(own, reader));
+    return done ? done.result : work(own, readerOf(own));
+  });
+}
