@@ -5,6 +5,7 @@ export const ENTRIES = {
   engine: "src/server/jobs/worker.ts",
   columnar: "src/server/source/columnar/process.ts",
   postgres: "src/server/source/postgres/thread.ts",
+  "check-server": "src/server/source/postgres/check.ts",
   "make-demo": "demo/make.ts",
 };
 

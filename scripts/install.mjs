@@ -24,13 +24,14 @@ export async function installPackages() {
 
 const CHROMIUM = ["/usr/bin/chromium", "/usr/bin/chromium-browser", "/usr/bin/google-chrome"];
 const PDFTOTEXT = "/usr/bin/pdftotext";
+const POSTGRES = "/usr/lib/postgresql";
 
-/** What the tests need beside npm packages, installed with apt where it is missing: a browser, and a reader of PDF text. */
+/** What the tests need beside npm packages, installed with apt where it is missing: a browser, a reader of PDF text, a database server. */
 export async function installTestTools() {
   const browser = () => [process.env.CHROMIUM, ...CHROMIUM].find((path) => path && existsSync(path));
-  const missing = [...(browser() ? [] : ["chromium"]), ...(existsSync(PDFTOTEXT) ? [] : ["poppler-utils"])];
+  const missing = [...(browser() ? [] : ["chromium"]), ...(existsSync(PDFTOTEXT) ? [] : ["poppler-utils"]), ...(existsSync(POSTGRES) ? [] : ["postgresql"])];
   if (missing.length === 0) return;
-  say(`Installing ${missing.join(" and ")} with apt…`);
+  say(`Installing ${missing.join(", ")} with apt…`);
   const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
   const apt = (...args) => {
     const [command, ...rest] = [...sudo, "apt-get", ...args];

@@ -20,6 +20,19 @@ function checkDatabase(path) {
   if (head.toString("latin1") !== "SQLite format 3\0") fail(`“${path}” is not a SQLite database. Choose a file that is.`);
 }
 
+const isServer = (database) => /^postgres(ql)?:/i.test(database);
+
+/** What is saved belongs to the database it was made on: each opened one has its own folder, unless one is named. */
+const folderOf = (database, name) => join(home, "opened", `${name}-${createHash("sha256").update(database).digest("hex").slice(0, 8)}`);
+
+/** A database on a server, once it could be opened; its password goes by the environment and is written nowhere. */
+async function reach(written) {
+  const { reachServer } = await import("../dist/check-server.mjs");
+  const { address, password, name } = await reachServer(written).catch((error) => fail(error.message));
+  if (password !== undefined) process.env.PGPASSWORD = password;
+  return { address, name };
+}
+
 /** Beyond this machine the ledger is open only to those who sign in: there must be an owner who can. */
 function mayListen(folder, host) {
   if (!host) fail("Say under which name others reach it: --listen 0.0.0.0 --host ledger.example.org");
@@ -43,7 +56,7 @@ let options;
 try {
   options = parseArgs({ options: { database: { type: "string" }, port: { type: "string" }, listen: { type: "string" }, host: { type: "string" } } }).values;
 } catch (error) {
-  fail(`${error.message} npm start -- [--database FILE.sqlite] [--port 4310] [--listen ADDRESS --host NAME]`);
+  fail(`${error.message} npm start -- [--database FILE.sqlite | postgres://user@host:5432/database] [--port 4310] [--listen ADDRESS --host NAME]`);
 }
 if (!existsSync(".next/BUILD_ID")) fail("There is no build yet. Run “npm run demo” once, or “npm install” and “npm run build”.");
 
@@ -51,11 +64,14 @@ const home = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
 let data = home;
 let database;
 if (options.database) {
-  checkDatabase(options.database);
-  database = realpathSync(options.database);
-  // What is saved belongs to the file it was made on: each opened file has its own folder, unless one is named.
-  const mark = createHash("sha256").update(database).digest("hex").slice(0, 8);
-  if (!process.env.NEXT_LEDGER_DATA) data = join(home, "opened", `${basename(database).replace(/\.[^.]*$/, "")}-${mark}`);
+  let name;
+  if (isServer(options.database)) ({ address: database, name } = await reach(options.database));
+  else {
+    checkDatabase(options.database);
+    database = realpathSync(options.database);
+    name = basename(database).replace(/\.[^.]*$/, "");
+  }
+  if (!process.env.NEXT_LEDGER_DATA) data = folderOf(database, name);
 } else if (!existsSync(join(home, "business.sqlite")))
   fail("There is no database here yet. Run “npm run demo” for the demo company, or name a file: npm start -- --database FILE.sqlite");
 

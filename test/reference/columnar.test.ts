@@ -30,7 +30,7 @@ import { copied } from "../support/copied";
 import { isTooLarge, planned, RUNS, SEED } from "../support/everywhere";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
 import { nestedArbitrary } from "../support/nested";
-import { column, sampleRows, sampleSchema } from "../support/sample";
+import { column, fillSample, sampleSchema } from "../support/sample";
 
 /*
  * The columnar copy, asked as jobs ask it: it answers what SQLite answers, to the last digit and in the same order, or
@@ -60,12 +60,7 @@ describe("queries made at random", () => {
   beforeAll(async () => {
     lite = new Database(file);
     registerFunctions(lite);
-    const rows = sampleRows(SEED);
-    for (const t of sampleSchema.tables) {
-      lite.exec(`CREATE TABLE "${t.name}" (${t.columns.map((c) => `"${c.name}"`).join(", ")})`);
-      const insert = lite.prepare(`INSERT INTO "${t.name}" VALUES (${t.columns.map(() => "?").join(", ")})`);
-      for (const row of rows[t.name] ?? []) insert.run(row.map((v, i) => (typeof v === "number" && t.columns[i]?.type.kind !== "floating" ? BigInt(v) : v)));
-    }
+    fillSample(lite, SEED);
     copy = await copied(join(place.folder, "sample"), file);
     expect(await copy.refresh(sampleSchema)).toBe(true);
     expect(copy.store.state.tables.map((t) => t.name).sort()).toEqual(["crate", "stamp", "yard"]);

@@ -1,3 +1,4 @@
+import type Database from "better-sqlite3";
 import type { DerivedField } from "@/core/derive/spec";
 import { emptyQuery } from "@/core/query/empty";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
@@ -135,4 +136,14 @@ export function sampleRows(seed: number): Rows {
   ]);
   const stamps = Array.from({ length: 130 }, (_, i) => [i + 1, maybe(random.whole(1, 95)), maybe(random.whole(0, 2000))]);
   return { yard: yards, crate: crates, stamp: stamps };
+}
+
+/** Makes the sample's tables in a SQLite database, with its rows. */
+export function fillSample(db: Database.Database, seed: number): void {
+  const rows = sampleRows(seed);
+  for (const t of sampleSchema.tables) {
+    db.exec(`CREATE TABLE "${t.name}" (${t.columns.map((c) => `"${c.name}"`).join(", ")})`);
+    const insert = db.prepare(`INSERT INTO "${t.name}" VALUES (${t.columns.map(() => "?").join(", ")})`);
+    for (const row of rows[t.name] ?? []) insert.run(row.map((v, i) => (typeof v === "number" && t.columns[i]?.type.kind !== "floating" ? BigInt(v) : v)));
+  }
 }

@@ -41,7 +41,7 @@ SELECT a.attrelid::text, a.attname::text, b.typname::text, b.typtype::text,
   (CASE WHEN t.typtype = 'd' THEN t.typtypmod ELSE a.atttypmod END)::text,
   (a.attnotnull OR t.typnotnull)::int::text, a.attidentity::text, a.attgenerated::text, (d.oid IS NOT NULL)::int::text,
   (a.attcollation = 0 OR co.collname IN ('C', 'POSIX', 'ucs_basic', 'C.utf8', 'C.UTF-8', 'pg_c_utf8')
-    OR (co.collname = 'default' AND (SELECT db.datcollate FROM pg_database AS db WHERE db.datname = current_database()) ~* '^(C|POSIX|C\\.utf-?8)$'))::int::text,
+    OR (co.collname = 'default' AND 'Z' < 'a' COLLATE "default" AND 'z' < 'é' COLLATE "default" AND '-b' < 'a' COLLATE "default"))::int::text,
   b.oid::text
 FROM pg_attribute AS a
 JOIN pg_type AS t ON t.oid = a.atttypid
