@@ -19,6 +19,7 @@ import { changing } from "@/server/jobs/posting/run";
 import { NotOnCopy } from "@/server/source/columnar/client";
 import { UNLIKE } from "@/server/source/columnar/values";
 import { beginWatch, endWatch } from "@/server/source/columnar/watch";
+import type { Connection } from "@/server/source/connection";
 import { readingBeside, readingOf } from "@/server/source/read";
 import type { Reader } from "@/server/source/reading";
 import { registerFunctions } from "@/server/source/sqlite/functions";
@@ -168,7 +169,7 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     ];
     const byLedger = async () => {
       await beginWatch(file);
-      const work = (own: Database.Database) => {
+      const work = (own: Connection) => {
         const id = random.whole(1, 2000);
         if (random.chance(0.3)) own.prepare("DELETE FROM entry WHERE id = ?").run(id);
         else if (random.chance(0.5))

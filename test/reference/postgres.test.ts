@@ -1,5 +1,5 @@
 import { execFileSync } from "node:child_process";
-import { cpSync } from "node:fs";
+import { cpSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import fc from "fast-check";
@@ -8,13 +8,18 @@ import { dashboardSpecSchema } from "@/core/dashboard/spec";
 import { plainTiles } from "@/core/dashboard/tiles";
 import { proofColumn } from "@/core/proof/followed";
 import { postgres } from "@/core/query/dialect/postgres";
+import { emptyQuery } from "@/core/query/empty";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
 import { compileStatement, type Statement } from "@/core/query/statement";
+import { reportSpecSchema } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
 import { Engine } from "@/server/engine/engine";
 import { type AnswerPath, answerTo } from "@/server/http/answers";
 import { proveQuery } from "@/server/jobs/queries/prove";
+import { duplicatesOf } from "@/server/services/duplicates/service";
+import { planOf } from "@/server/services/queries/service";
+import { reportJob, writeReport } from "@/server/services/reports/service";
 import { Workspace } from "@/server/services/workspace/workspace";
 import { plainAddress } from "@/server/source/postgres/address";
 import { Session } from "@/server/source/postgres/session";
@@ -33,6 +38,7 @@ import { fillSample, sampleSchema } from "../support/sample";
  * That is an engine of its own, with another planner and its own arithmetic; the recount runs on both.
  */
 
+const CALLER = { client: "test" };
 const NOW = () => new Date("2026-11-23T10:00:00Z");
 const place = temporaryFolder();
 let server: Server;
@@ -128,6 +134,56 @@ describe("the demo company on a server", () => {
     for (const { name, spec } of saved("letter")) await agrees(name, "/api/letters/proof", { spec, values: {} });
   }, 120_000);
 
+  it("writes the same files, tells the same links and rows that are alike", async () => {
+    const [query] = saved("query");
+    const [report] = saved("report");
+    const file = async (ws: Workspace, made: (path: string) => Promise<unknown>) => {
+      const path = join(ws.folder, "tmp", "file");
+      await made(path);
+      return readFileSync(path, "utf8");
+    };
+    const consignments = {
+      ...emptyQuery("consignment"),
+      columns: [
+        { id: "w", value: { kind: "field" as const, join: "", column: "waybill_no" } },
+        { id: "f", value: { kind: "field" as const, join: "", column: "freight_charge" } },
+      ],
+    };
+    const rows = (ws: Workspace) =>
+      file(ws, async (path) =>
+        ws.engine.run<"export">({ kind: "export", format: "csv", database: ws.database, plan: await planOf(ws, consignments, {}), path }, CALLER),
+      );
+    expect(await rows(there)).toBe(await rows(here));
+    expect((await rows(there)).split("\r\n").length).toBe(44_962);
+    const { spec } = report as { spec: unknown };
+    const totals = (ws: Workspace) =>
+      file(ws, async (path) => writeReport(ws, await reportJob(ws, reportSpecSchema.parse(spec)), { format: "totals", path }, CALLER));
+    expect(query && (await totals(there))).toBe(await totals(here));
+    const suggested = async (ws: Workspace) =>
+      (await ws.engine.run<"suggestLinks">({ kind: "suggestLinks", database: ws.database, schema: await ws.schema(), table: null }, CALLER)).map(
+        ({ score, ...s }) => ({ ...s, score: Math.round(score * 1e6) }),
+      );
+    expect(await suggested(there)).toEqual(await suggested(here));
+    const evidence = (ws: Workspace) =>
+      ws.engine.run<"linkEvidence">(
+        {
+          kind: "linkEvidence",
+          database: ws.database,
+          spec: {
+            version: 1,
+            a: { table: "consignment", columns: ["shipper_id"], name: "a" },
+            b: { table: "shipper", columns: ["id"], name: "b" },
+            operators: ["is"],
+          },
+        },
+        CALLER,
+      );
+    expect(await evidence(there)).toEqual(await evidence(here));
+    const alike = (ws: Workspace) => duplicatesOf(ws, "shipper", ["name"], true, CALLER);
+    const [others, own] = [await alike(there), await alike(here)];
+    expect([others.groups, others.all]).toEqual([own.groups, own.all]);
+  }, 120_000);
+
   it("fills every tile of every dashboard alike", async () => {
     for (const { name, spec } of saved("dashboard")) {
       for (const { id } of plainTiles(dashboardSpecSchema.parse(spec))) await agrees(`${name} ${id}`, "/api/dashboards/tile", { spec, tile: id, values: {} });
@@ -186,7 +242,7 @@ describe.each([
     const there = planned(spec, onServer(schema));
     await session.reading((reading) => {
       const others = asked(there).map((s) => [...reading.ask(s)]);
-      expect(rounded(others), compileStatement({ of: "sheet", plan: there }, postgres).text).toEqual(rounded(own));
+      expect(close(others, own), compileStatement({ of: "sheet", plan: there }, postgres).text).toEqual(own);
       const proof = proveQuery(reading, there, proofColumn(there)?.id ?? null);
       expect(proof.agrees, JSON.stringify(proof)).toBe(true);
     });
@@ -206,6 +262,9 @@ describe.each([
   }, 600_000);
 });
 
-/** Floating figures depend on the order in which they are added. */
-const rounded = (answers: unknown): unknown =>
-  JSON.parse(JSON.stringify(answers, (_, value) => (typeof value === "number" && !Number.isInteger(value) ? Number(value.toPrecision(9)) : value)));
+/** An answer in which floating figures that are another's but for the order in which they were added are written as that. */
+function close(answer: unknown, own: unknown): unknown {
+  if (Array.isArray(answer)) return answer.map((part, i) => close(part, Array.isArray(own) ? own[i] : undefined));
+  if (typeof answer !== "number" || typeof own !== "number" || (Number.isInteger(answer) && Number.isInteger(own))) return answer;
+  return Math.abs(answer - own) <= 1e-8 * Math.max(Math.abs(answer), Math.abs(own), 1e-3) ? own : answer;
+}

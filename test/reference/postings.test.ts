@@ -19,6 +19,7 @@ import { previewRows } from "@/server/jobs/posting/preview";
 import { post, previewPosting, previewReversal, reverse } from "@/server/jobs/posting/run";
 import { stageQuery } from "@/server/jobs/posting/stage";
 import type { PostingJob } from "@/server/jobs/work";
+import { sqliteReading } from "@/server/source/read";
 import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { allRows, makeDatabase, temporaryFolder } from "../support/ledger";
 
@@ -693,7 +694,8 @@ describe("what is kept of a posting's rows while it is looked at", () => {
     const out = join(place.folder, "half.sqlite");
     const gone = join(place.folder, "gone.sqlite");
     expect(() => previewPosting(gone, job, out)).toThrow();
-    expect(() => stageQuery(gone, (job.steps[0] as PostingJob["steps"][number]).source.rows, join(place.folder, "staged.sqlite"))).toThrow();
+    const broken = sqliteReading(new Database(":memory:"));
+    expect(() => stageQuery(broken, (job.steps[0] as PostingJob["steps"][number]).source.rows, join(place.folder, "staged.sqlite"))).toThrow();
     expect(existsSync(join(place.folder, "staged.sqlite"))).toBe(false);
     expect(existsSync(out)).toBe(false);
     expect(() => previewReversal(file, schemaOf(file), 99, false, out)).toThrow();

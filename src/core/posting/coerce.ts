@@ -65,7 +65,7 @@ function exactInto(exact: bigint, scale: number, place: Place): Coerced {
 function keep(exact: bigint, { type, storage }: Place): Stored {
   if (type.kind !== "decimal" || storage === "scaledInteger") return exact;
   const written = decimalText(exact, type.scale);
-  return storage === "digits" ? written : Number(written);
+  return storage === "digits" || storage === "numeric" ? written : Number(written);
 }
 
 const TRUTHS: Record<string, bigint> = { yes: 1n, no: 0n, true: 1n, false: 0n, "1": 1n, "0": 0n };
@@ -122,7 +122,7 @@ export function cellOfStored(stored: Stored | Uint8Array, { type, storage }: Pic
   if (stored instanceof Uint8Array) return { misfit: `${stored.length} bytes` };
   const compact = (n: bigint): Cell => (Number.isSafeInteger(Number(n)) ? Number(n) : n.toString());
   if (type.kind === "decimal") {
-    if (storage === "digits") {
+    if (storage === "digits" || storage === "numeric") {
       const exact = parseDecimal(String(stored), type.scale);
       return exact === null ? { misfit: String(stored) } : compact(exact);
     }

@@ -206,7 +206,10 @@ export const originOfTable = (table: Table): Origin | null =>
 /** The rows of a source keep the order they lie in: that is how a person finds the row a refusal speaks of. */
 function inSourceOrder(plan: Plan, source: Table): Plan {
   if (source.view || (source.key.length > 0 && !storedColumns(source).some((c) => source.key.includes(c.name) && c.filled === "number"))) return plan;
-  return { ...plan, tieBreak: [{ node: "field", alias: plan.source.alias, column: "rowid", type: { kind: "whole" }, storage: "plain", guarded: false }] };
+  if (source.onServer && source.key.length > 0) return plan;
+  // Where rows lie in the file; on a server, in its table.
+  const column = source.onServer ? "ctid" : "rowid";
+  return { ...plan, tieBreak: [{ node: "field", alias: plan.source.alias, column, type: { kind: "whole" }, storage: "plain", guarded: false }] };
 }
 
 /** A staged source stands alone; a table of the database has its derived fields and links. */

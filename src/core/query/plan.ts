@@ -21,6 +21,8 @@ export type Table = {
   /** A server reckons so many rows; they were not counted. */
   reckoned?: true | undefined;
   view?: boolean | undefined;
+  /** It lies on a server, where its columns are changed and it is made. */
+  onServer?: true | undefined;
   /** The database does not let the ledger change its rows. */
   denied?: true | undefined;
   /** A trigger on it: what that changes besides could not be taken back, so its rows are only read here. */

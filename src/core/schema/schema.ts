@@ -59,6 +59,9 @@ export const findTable = (schema: Schema, name: string): Table | undefined =>
 /** Whether a table's rows can be changed from here: not those of a view, nor of a database that is only read. */
 export const mayChange = (table: Table): boolean => !table.view && !table.denied;
 
+/** Whether a table's columns can be changed from here, and it be deleted. */
+export const mayReshape = (table: Table): boolean => mayChange(table) && !table.onServer;
+
 /** All that rows can be asked of: tables, and saved queries among them. */
 export const tablesAndQueries = ({ tables, queries = [] }: Schema): Table[] => [...tables, ...queries.filter((t) => !t.inner)];
 

@@ -3,7 +3,7 @@
 import { rollupOver } from "@/core/derive/first";
 import type { Definition } from "@/core/derive/spec";
 import { writtenName } from "@/core/expression/parse";
-import { mayChange, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { mayChange, mayReshape, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { removeDerived } from "../derived/removeDerived";
 import { Choice, Remove } from "../editors/parts";
 import { COMMON } from "../words";
@@ -42,7 +42,7 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
       {!column.derived && !column.generated && table.key.length > 0 && !table.key.includes(column.name) && mayChange(table) && !table.trigger && (
         <TidyChoices table={table} column={column} />
       )}
-      {!column.derived && mayChange(table) && <ColumnSplits table={table} column={column} />}
+      {!column.derived && mayReshape(table) && <ColumnSplits table={table} column={column} />}
       <p className="caption pt-2 pb-1">{WORDS.addDerivedField}</p>
       <Choice onClick={and(() => begin("formula", { kind: "formula", text: writtenName(column.label) }))}>{WORDS.formulaWith(column.label)}</Choice>
       {through.map(({ step, far }) => (

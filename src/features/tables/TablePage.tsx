@@ -9,7 +9,7 @@ import { firstDefinition } from "@/core/derive/first";
 import { sortBy } from "@/core/query/editOrder";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
-import { findTable, mayChange, type Schema, type Table } from "@/core/schema/schema";
+import { findTable, mayChange, mayReshape, type Schema, type Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { counted } from "@/core/types/format";
 import { TYPE_WORDS } from "@/core/types/valueType";
@@ -140,7 +140,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
             content: (
               <>
                 <ColumnsPanel table={table} onChange={change} onSaved={() => router.refresh()} />
-                {mayChange(stored) && <DeleteTable table={stored} rows={run.rows ?? stored.rows} />}
+                {mayReshape(stored) && <DeleteTable table={stored} rows={run.rows ?? stored.rows} />}
               </>
             ),
           },
@@ -196,7 +196,7 @@ function TableHead({ table, rows, add, derive }: HeadProps) {
             {WORDS.addRow}
           </button>
         )}
-        {mayChange(table) && (
+        {mayReshape(table) && (
           <Link href={`/tables/${encodeURIComponent(table.name)}/shape`} className="button">
             {WORDS.changeColumns}
           </Link>
@@ -224,14 +224,14 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
       {table.key.length === 0 && (
         <Notice tone="look">
           {WORDS.thisTableHasNoKey}{" "}
-          {mayChange(table) && (
+          {mayReshape(table) && (
             <Link href={`/tables/${encodeURIComponent(table.name)}/shape`} className="link">
               {WORDS.giveKey}
             </Link>
           )}
         </Notice>
       )}
-      {table.denied && <Notice tone="look">{WORDS.denied}</Notice>}
+      {table.denied && table.key.length > 0 && <Notice tone="look">{WORDS.denied}</Notice>}
       {table.trigger && <Notice tone="look">{WORDS.hasTrigger(table.trigger)}</Notice>}
       {misfits.length > 0 && (
         <Notice tone="look">

@@ -112,7 +112,7 @@ export const WORDS = {
   misfitsNote: (kind: string | number) => `${kind}. They are shown as stored and left out of totals.`,
   thisDatabaseHasNoTables: "This database has no tables. Import a file, or start with another database: npm start -- --database FILE.sqlite",
   about: (rows: string) => `about ${rows}`,
-  denied: "This database can only be read here. Its rows cannot be changed.",
+  denied: "The database does not allow Next Ledger to change this table, so its rows can only be read here.",
   hasTrigger: (trigger: string) =>
     `The trigger “${trigger}” changes more than the journal could reverse, so the rows of this table can be read but not changed here.`,
   thisTableHasNoKey: "This table has no key, so identical rows cannot be told apart. It can still be read and counted.",

@@ -34,7 +34,7 @@ export type FailureCode =
   | "serverFull"
   | "serverGone"
   | "serverPassword"
-  | "serverReadOnly"
+  | "serverShape"
   | "serverRights"
   | "serverStopped"
   | "serverTls"
@@ -94,7 +94,7 @@ export const FAILURE_SENTENCES: Record<FailureCode, string> = {
   serverFull: "The database server has no free connection. Close some there, or allow more (max_connections), then try again.",
   serverGone: "The connection to the database server was lost. Try again.",
   serverPassword: "The database server refused the user name or password. Check the address, PGPASSWORD or the file .pgpass, then restart.",
-  serverReadOnly: "Databases on a server can only be read here. Nothing was changed.",
+  serverShape: "Tables of a database server are made and changed on the server, not here. Nothing was changed.",
   serverRights: "The database server does not allow this user to read it. Ask its administrator for permission.",
   serverStopped: "The database server stopped this query, usually because of its time limit. Add a condition, or raise statement_timeout there.",
   serverTls: "No encrypted connection to the database server could be made. Check sslmode in the address.",

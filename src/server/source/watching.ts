@@ -1,9 +1,7 @@
 import { isServer } from "./postgres/address";
 import { ServerWatch } from "./postgres/watch";
 import { fileStamp } from "./sqlite/fileStamp";
-
-/** What tells one state of a database from the next: all of it, and its shape alone. */
-export type Stamp = { data: string; shape: string };
+import type { Stamp } from "./stamp";
 
 /** Looks whether a database has changed, for whoever keeps what was read of it. */
 export type Watching = { stamp: () => Promise<Stamp>; close: () => void };

@@ -1,11 +1,11 @@
-import type Database from "better-sqlite3";
 import type { AlikeRow, Duplicates } from "@/core/duplicates/merging";
 import { similarGroups } from "@/core/duplicates/similar";
 import { cellOfStored, type Stored, storedText } from "@/core/posting/coerce";
 import type { PlanLink } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Table } from "@/core/schema/schema";
-import { rowIdentity, writtenColumns } from "@/server/jobs/posting/target";
+import { rowIdentity, storedSql, writtenColumns } from "@/server/jobs/posting/target";
+import { type Connection, tableSql } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
 
 /** How many groups are told at once. */
@@ -18,16 +18,16 @@ const MOST_NEAR = 300_000;
  * @param links by which rows elsewhere lead to the table's
  * @throws JobFailure "refusedEdit" where there are too many rows to compare them letter by letter
  */
-export function findDuplicates(db: Database.Database, table: Table, links: PlanLink[], question: { columns: string[]; near: boolean }): Duplicates {
+export function findDuplicates(db: Connection, table: Table, links: PlanLink[], question: { columns: string[]; near: boolean }): Duplicates {
   const columns = writtenColumns(table);
   const keys = table.key.flatMap((name) => table.columns.find((c) => c.name === name) ?? []);
   const { names: identity } = rowIdentity(db, table);
   const list = question.columns.map((name) => `CAST(${quoted(name)} AS TEXT)`).join(", ");
   const order = ` ORDER BY ${identity.join(", ")}`;
-  const rows = db.prepare(`SELECT ${list} FROM ${quoted(table.name)}${order}`).raw();
+  const rows = db.prepare(`SELECT ${list} FROM ${tableSql(db, table.name)}${order}`).raw();
   const total = Number(
     db
-      .prepare(`SELECT COUNT(*) FROM ${quoted(table.name)}`)
+      .prepare(`SELECT COUNT(*) FROM ${tableSql(db, table.name)}`)
       .pluck()
       .get(),
   );
@@ -42,11 +42,11 @@ export function findDuplicates(db: Database.Database, table: Table, links: PlanL
   const places = new Set(told.flatMap((g) => g.rows));
   const counts = links.map((link) => ({
     link,
-    count: db.prepare(`SELECT COUNT(*) FROM ${quoted(link.table)} WHERE ${link.near.map((c) => `${quoted(c)} = ?`).join(" AND ")}`).pluck(),
+    count: db.prepare(`SELECT COUNT(*) FROM ${tableSql(db, link.table)} WHERE ${link.near.map((c) => `${quoted(c)} = ?`).join(" AND ")}`).pluck(),
   }));
   if (places.size > 0) {
     const all = db
-      .prepare(`SELECT ${columns.map((c) => quoted(c.name)).join(", ")} FROM ${quoted(table.name)}${order}`)
+      .prepare(`SELECT ${columns.map((c) => storedSql(db, c)).join(", ")} FROM ${tableSql(db, table.name)}${order}`)
       .raw()
       .safeIntegers(true);
     let at = 0;

@@ -1,5 +1,4 @@
 import { createHash } from "node:crypto";
-import type Database from "better-sqlite3";
 import type { Merged, MergeGroup } from "@/core/duplicates/merging";
 import { coerce, type Stored } from "@/core/posting/coerce";
 import type { PlanLink } from "@/core/posting/plan";
@@ -9,6 +8,7 @@ import { type Change, type Entry, EntryWriter } from "@/server/jobs/posting/jour
 import { constraintWords } from "@/server/jobs/posting/perform";
 import { changing, inTransaction, type NewEntry } from "@/server/jobs/posting/run";
 import { encodeImage, type Image, type RowName, Target } from "@/server/jobs/posting/target";
+import type { Connection } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
 
 /** Rows to be merged: of which table, the links by which others lead to them with the tables these are in, and whether empty values are filled. */
@@ -19,7 +19,7 @@ type Found = { row: RowName; image: Image };
 type Made = { table: string; change: Change };
 
 /** Merges on an open transaction: each group whole, or not at all. @param emit takes each change */
-function performMerge(db: Database.Database, { table, links, groups, fill }: Merging, emit: (made: Made) => void): Merged {
+function performMerge(db: Connection, { table, links, groups, fill }: Merging, emit: (made: Made) => void): Merged {
   const target = new Target(db, table);
   const others = new Map<string, Target>([[table.name, target]]);
   const targetOf = (of: Table): Target => {

@@ -3,7 +3,7 @@ import type { PlanLink } from "@/core/posting/plan";
 import type { Table } from "@/core/schema/schema";
 import type { Run } from "@/server/engine/protocol";
 import { findDuplicates } from "@/server/jobs/duplicates/find";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { inSnapshotOf } from "@/server/source/connections";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -11,5 +11,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"duplicates"> = (job) =>
-  inSnapshot(connection(job.database), () => findDuplicates(connection(job.database), job.table, job.links, job.question));
+export const run: Run<"duplicates"> = (job) => inSnapshotOf(job.database, (db) => findDuplicates(db, job.table, job.links, job.question));

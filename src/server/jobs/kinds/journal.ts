@@ -1,6 +1,6 @@
 import type { Run } from "@/server/engine/protocol";
 import { findEntries, type JournalPage, type JournalQuestion } from "@/server/jobs/posting/journalFind";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { inSnapshotOf } from "@/server/source/connections";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -8,4 +8,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"journal"> = (job) => inSnapshot(connection(job.database), () => findEntries(connection(job.database), job));
+export const run: Run<"journal"> = (job) => inSnapshotOf(job.database, (db) => findEntries(db, job));

@@ -1,6 +1,6 @@
 import type { Run } from "@/server/engine/protocol";
 import { type Entry, readEntry } from "@/server/jobs/posting/journal";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { inSnapshotOf } from "@/server/source/connections";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -8,4 +8,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"journalEntry"> = (job) => inSnapshot(connection(job.database), () => readEntry(connection(job.database), job.number));
+export const run: Run<"journalEntry"> = (job) => inSnapshotOf(job.database, (db) => readEntry(db, job.number));

@@ -1,6 +1,6 @@
 import type { Run } from "@/server/engine/protocol";
 import { peopleIn } from "@/server/jobs/posting/journalFind";
-import { connection } from "@/server/source/sqlite/readers";
+import { inSnapshotOf } from "@/server/source/connections";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -8,4 +8,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"journalPeople"> = (job) => peopleIn(connection(job.database));
+export const run: Run<"journalPeople"> = (job) => inSnapshotOf(job.database, peopleIn);

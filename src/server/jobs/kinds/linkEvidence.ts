@@ -1,7 +1,7 @@
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import type { Run } from "@/server/engine/protocol";
 import { type LinkEvidence, linkEvidence } from "@/server/jobs/links/evidence";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { inSnapshotOf } from "@/server/source/connections";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"linkEvidence"> = (job) => inSnapshot(connection(job.database), () => linkEvidence(connection(job.database), job.spec));
+export const run: Run<"linkEvidence"> = (job) => inSnapshotOf(job.database, (db) => linkEvidence(db, job.spec));

@@ -1,7 +1,7 @@
 import type { Table } from "@/core/schema/schema";
 import type { Run } from "@/server/engine/protocol";
 import { type RowChange, rowHistory } from "@/server/jobs/posting/rowHistory";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { inSnapshotOf } from "@/server/source/connections";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"rowHistory"> = (job) => inSnapshot(connection(job.database), () => rowHistory(connection(job.database), job.table, job.key));
+export const run: Run<"rowHistory"> = (job) => inSnapshotOf(job.database, (db) => rowHistory(db, job.table, job.key));

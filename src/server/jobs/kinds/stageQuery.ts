@@ -2,6 +2,7 @@ import type { Plan } from "@/core/query/plan";
 import type { Table } from "@/core/schema/schema";
 import type { Run } from "@/server/engine/protocol";
 import { stageQuery } from "@/server/jobs/posting/stage";
+import { reading } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +10,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"stageQuery"> = (job) => stageQuery(job.database, job.plan, job.path);
+export const run: Run<"stageQuery"> = (job) => reading(job.database, (r) => stageQuery(r, job.plan, job.path));

@@ -1,7 +1,7 @@
 import type { Schema } from "@/core/schema/schema";
 import type { Run } from "@/server/engine/protocol";
 import { type LinkSuggestion, suggestLinks } from "@/server/jobs/links/evidence";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { inSnapshotOf } from "@/server/source/connections";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"suggestLinks"> = (job) => inSnapshot(connection(job.database), () => suggestLinks(connection(job.database), job.schema, job.table));
+export const run: Run<"suggestLinks"> = (job) => inSnapshotOf(job.database, (db) => suggestLinks(db, job.schema, job.table));

@@ -1,7 +1,7 @@
 import type { ValueCandidate } from "@/core/posting/valuePairs";
 import type { Run } from "@/server/engine/protocol";
 import { valueShares } from "@/server/jobs/posting/valueShares";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { inSnapshotOf } from "@/server/source/connections";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"valueShares"> = (job) => inSnapshot(connection(job.database), () => valueShares(connection(job.database), job.staged, job.candidates));
+export const run: Run<"valueShares"> = (job) => inSnapshotOf(job.database, (db) => valueShares(db, job.staged, job.candidates));

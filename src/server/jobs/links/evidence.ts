@@ -1,9 +1,10 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { looksLikeReference, nameLikeness } from "@/core/schema/likeness";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { type Column, humanise, MIRRORED, plural, type Schema, storedColumns, type Table } from "@/core/schema/schema";
+import { comparedAlike } from "@/core/types/storage";
 import { scaleOf } from "@/core/types/valueType";
+import { type Connection, tableSql } from "@/server/source/connection";
 
 /** A link that the data speaks for, with its figures. */
 export type LinkSuggestion = {
@@ -46,7 +47,7 @@ type Side = { table: Table; column: Column; distinct: number };
  * than numbers, which are among those of any numbered key.
  * @param only the table whose links are looked for; all tables where it is null
  */
-export function suggestLinks(db: Database.Database, schema: Schema, only: string | null): LinkSuggestion[] {
+export function suggestLinks(db: Connection, schema: Schema, only: string | null): LinkSuggestion[] {
   // A column that leads to one row already needs no other place to lead to.
   const leading = new Set(
     schema.links.flatMap((l) => [
@@ -94,40 +95,40 @@ const knownOf = (values: string[], { column }: Side): Known => ({
 
 const nameOf = (table: string, columns: string[]): string => JSON.stringify([table, columns]);
 
-const sameType = (a: Column, b: Column): boolean => a.type.kind === b.type.kind && scaleOf(a.type) === scaleOf(b.type) && a.storage === b.storage;
+const sameType = (a: Column, b: Column): boolean => a.type.kind === b.type.kind && scaleOf(a.type) === scaleOf(b.type) && comparedAlike(a.storage, b.storage);
 
 const isUniqueKey = ({ table, column }: Side): boolean => table.key.length === 1 && table.key[0] === column.name;
 
-function distinctOf(db: Database.Database, table: Table, column: Column): number {
+function distinctOf(db: Connection, table: Table, column: Column): number {
   return Number(
     db
-      .prepare(`SELECT COUNT(DISTINCT ${quoted(column.name)}) FROM ${quoted(table.name)}`)
+      .prepare(`SELECT COUNT(DISTINCT ${quoted(column.name)}) FROM ${tableSql(db, table.name)}`)
       .pluck()
       .get(),
   );
 }
 
-function isUniqueIn(db: Database.Database, side: Side): boolean {
+function isUniqueIn(db: Connection, side: Side): boolean {
   if (isUniqueKey(side)) return true;
   const filled = Number(
     db
-      .prepare(`SELECT COUNT(${quoted(side.column.name)}) FROM ${quoted(side.table.name)}`)
+      .prepare(`SELECT COUNT(${quoted(side.column.name)}) FROM ${tableSql(db, side.table.name)}`)
       .pluck()
       .get(),
   );
   return filled === side.distinct && side.column.type.kind !== "date";
 }
 
-function valuesOf(db: Database.Database, { table, column }: Side, limit: number | null): unknown[] {
+function valuesOf(db: Connection, { table, column }: Side, limit: number | null): unknown[] {
   const c = quoted(column.name);
   return db
-    .prepare(`SELECT DISTINCT ${c} FROM ${quoted(table.name)} WHERE ${c} IS NOT NULL${limit === null ? "" : ` LIMIT ${limit}`}`)
+    .prepare(`SELECT DISTINCT ${c} FROM ${tableSql(db, table.name)} WHERE ${c} IS NOT NULL${limit === null ? "" : ` LIMIT ${limit}`}`)
     .pluck()
     .safeIntegers(true)
     .all();
 }
 
-function counted(db: Database.Database, near: Side, far: Side, known: Known, likeness: number): LinkSuggestion {
+function counted(db: Connection, near: Side, far: Side, known: Known, likeness: number): LinkSuggestion {
   const values = valuesOf(db, near, null);
   const found = values.filter((v) => known.exact.has(String(v))).length;
   const alike = values.filter((v) => !known.exact.has(String(v)) && known.folded.has(folded(v))).length;
@@ -163,7 +164,7 @@ function specOf(near: Side, far: Side): LinkSpec {
 const PAIRED_SAMPLE = 2_000;
 
 /** What a link would find on either side, before it is made. */
-export function linkEvidence(db: Database.Database, spec: LinkSpec): LinkEvidence {
+export function linkEvidence(db: Connection, spec: LinkSpec): LinkEvidence {
   const sampled = spec.operators.some((o) => o !== "is");
   const mirrored = { ...spec, a: spec.b, b: spec.a, operators: spec.operators.map((o) => MIRRORED[o]) };
   return { a: matches(db, spec, sampled), b: matches(db, mirrored, sampled), sampled };
@@ -171,15 +172,15 @@ export function linkEvidence(db: Database.Database, spec: LinkSpec): LinkEvidenc
 
 const SIGN = { is: "=", isNot: "<>", less: "<", atMost: "<=", greater: ">", atLeast: ">=" } as const;
 
-function matches(db: Database.Database, { a, b, operators }: LinkSpec, sampled: boolean): Matches {
-  const near = quoted(a.table);
-  const far = quoted(b.table);
+function matches(db: Connection, { a, b, operators }: LinkSpec, sampled: boolean): Matches {
+  const near = tableSql(db, a.table);
+  const far = tableSql(db, b.table);
   const inner = sampled
     ? `SELECT (SELECT COUNT(*) FROM ${far} AS b WHERE ${operators.map((o, i) => `a.${quoted(a.columns[i] ?? "")} ${SIGN[o]} b.${quoted(b.columns[i] ?? "")}`).join(" AND ")}) AS n
        FROM (SELECT * FROM ${near} LIMIT ${PAIRED_SAMPLE}) AS a`
-    : `SELECT COALESCE(g.n, 0) AS n ${joinedByValue(a, b)}`;
+    : `SELECT COALESCE(g.n, 0) AS n ${joinedByValue(db, a, b)}`;
   const [rows = 0, found = 0, twice = 0] = db
-    .prepare(`SELECT COUNT(*), COUNT(CASE WHEN n > 0 THEN 1 END), COUNT(CASE WHEN n > 1 THEN 1 END) FROM (${inner})`)
+    .prepare(`SELECT COUNT(*), COUNT(CASE WHEN n > 0 THEN 1 END), COUNT(CASE WHEN n > 1 THEN 1 END) FROM (${inner}) AS led`)
     .raw()
     .get() as number[];
   const missed = sampled || rows === found ? [] : missedOf(db, { a, b });
@@ -187,19 +188,19 @@ function matches(db: Database.Database, { a, b, operators }: LinkSpec, sampled: 
 }
 
 /** The rows of one side, with how many rows the other has of their values. */
-const joinedByValue = (a: LinkSpec["a"], b: LinkSpec["b"]): string =>
-  `FROM ${quoted(a.table)} AS a LEFT JOIN (SELECT ${b.columns.map((c, i) => `${quoted(c)} AS k${i}`).join(", ")}, COUNT(*) AS n FROM ${quoted(b.table)} GROUP BY ${b.columns.map(quoted).join(", ")}) AS g
+const joinedByValue = (db: Connection, a: LinkSpec["a"], b: LinkSpec["b"]): string =>
+  `FROM ${tableSql(db, a.table)} AS a LEFT JOIN (SELECT ${b.columns.map((c, i) => `${quoted(c)} AS k${i}`).join(", ")}, COUNT(*) AS n FROM ${tableSql(db, b.table)} GROUP BY ${b.columns.map(quoted).join(", ")}) AS g
        ON ${a.columns.map((c, i) => `g.k${i} = a.${quoted(c)}`).join(" AND ")}`;
 
 /** Values that find none which are named. */
 const NAMED = 5;
 
 /** Those, and one more where there are others. */
-const missedOf = (db: Database.Database, { a, b }: Pick<LinkSpec, "a" | "b">): string[] =>
+const missedOf = (db: Connection, { a, b }: Pick<LinkSpec, "a" | "b">): string[] =>
   (
     db
       .prepare(
-        `SELECT DISTINCT ${a.columns.map((c) => `a.${quoted(c)}`).join(", ")} ${joinedByValue(a, b)} WHERE g.n IS NULL ORDER BY 1 NULLS LAST LIMIT ${NAMED + 1}`,
+        `SELECT DISTINCT ${a.columns.map((c) => `a.${quoted(c)}`).join(", ")} ${joinedByValue(db, a, b)} WHERE g.n IS NULL ORDER BY 1 NULLS LAST LIMIT ${NAMED + 1}`,
       )
       .raw()
       .all() as unknown[][]

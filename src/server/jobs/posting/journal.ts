@@ -1,6 +1,6 @@
-import type Database from "better-sqlite3";
 import type { PostedBefore, Tally } from "@/core/posting/outcome";
 import { namesBefore, namesNow } from "@/server/jobs/shape/record";
+import { amongSql, type Connection, hasOwn, isOnServer, jsonSql, makeOwn, type Statement } from "@/server/source/connection";
 import { encodeImage, type Image, type RowName } from "./target";
 
 /*
@@ -46,13 +46,13 @@ CREATE INDEX IF NOT EXISTS next_ledger_change_row ON next_ledger_change (tbl, ro
 CREATE INDEX IF NOT EXISTS next_ledger_posting_by ON next_ledger_posting (by);
 `;
 
-export const hasJournal = (db: Database.Database): boolean => db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'next_ledger_posting'").get() !== undefined;
+export const hasJournal = (db: Connection): boolean => hasOwn(db, "next_ledger_posting");
 
 /** Whether entries can have changed further tables: journals that were begun earlier have none. */
-export const hasParts = (db: Database.Database): boolean => db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'next_ledger_part'").get() !== undefined;
+export const hasParts = (db: Connection): boolean => hasOwn(db, "next_ledger_part");
 
 /** SQL: the columns of a change's table as its images have them, of a change c in an entry p. */
-export const columnsOf = (db: Database.Database): string =>
+export const columnsOf = (db: Connection): string =>
   hasParts(db) ? "COALESCE((SELECT o.columns FROM next_ledger_part o WHERE o.posting = c.posting AND o.tbl = c.tbl), p.columns)" : "p.columns";
 
 /** The last numbers that a table gave, where it never gives one twice. */
@@ -67,14 +67,14 @@ export type Writing = Pick<Entry, "at" | "by" | "kind" | "name" | "brief" | "tab
 export class EntryWriter {
   readonly number: number;
   private readonly counts = { add: 0, change: 0, remove: 0 };
-  private readonly insert: Database.Statement;
+  private readonly insert: Statement;
   private seq = 0;
 
   constructor(
-    private readonly db: Database.Database,
+    private readonly db: Connection,
     private readonly writing: Writing,
   ) {
-    db.exec(TABLES);
+    makeOwn(db, TABLES);
     this.number = Number(db.prepare("SELECT COALESCE(MAX(number), 0) + 1 FROM next_ledger_posting").pluck().get());
     this.insert = db.prepare("INSERT INTO next_ledger_change VALUES (?, ?, ?, ?, ?, ?, ?)");
   }
@@ -155,8 +155,11 @@ type Row = Record<"number", number> &
   };
 
 /** The rows of entries; the names of further tables beside them. */
-const entryRows = (db: Database.Database): string =>
-  `SELECT p.*, ${hasParts(db) ? "(SELECT json_group_array(o.tbl) FROM next_ledger_part o WHERE o.posting = p.number)" : "'[]'"} AS others FROM next_ledger_posting p`;
+function entryRows(db: Connection): string {
+  const list = isOnServer(db) ? "COALESCE(json_agg(o.tbl)::text, '[]')" : "json_group_array(o.tbl)";
+  const others = hasParts(db) ? `(SELECT ${list} FROM next_ledger_part o WHERE o.posting = p.number)` : "'[]'";
+  return `SELECT p.*, ${others} AS others FROM next_ledger_posting p`;
+}
 
 /** @param nameNow what a table of an entry is called today */
 const entryOf = (row: Row, nameNow: ReturnType<typeof namesNow>): Entry => ({
@@ -175,15 +178,15 @@ const entryOf = (row: Row, nameNow: ReturnType<typeof namesNow>): Entry => ({
 });
 
 /** Entries one after the other. @param more SQL after the rows of entries, which it calls p */
-export function* entriesOf(db: Database.Database, more: string, values: unknown[], nameNow = namesNow(db)): Generator<Entry> {
+export function* entriesOf(db: Connection, more: string, values: unknown[], nameNow = namesNow(db)): Generator<Entry> {
   for (const row of db.prepare(`${entryRows(db)} ${more}`).iterate(...values) as Iterable<Row>) yield entryOf(row, nameNow);
 }
 
 /** The journal, the latest entry first. */
-export const readJournal = (db: Database.Database): Entry[] => (hasJournal(db) ? [...entriesOf(db, "ORDER BY p.number DESC", [])] : []);
+export const readJournal = (db: Connection): Entry[] => (hasJournal(db) ? [...entriesOf(db, "ORDER BY p.number DESC", [])] : []);
 
 /** An entry with every table of which it changed rows, the first one first. */
-export function readEntry(db: Database.Database, number: number): (Entry & { parts: Part[] }) | null {
+export function readEntry(db: Connection, number: number): (Entry & { parts: Part[] }) | null {
   if (!hasJournal(db)) return null;
   const row = db.prepare(`${entryRows(db)} WHERE p.number = ?`).get(number) as Row | undefined;
   if (!row) return null;
@@ -200,33 +203,34 @@ export function readEntry(db: Database.Database, number: number): (Entry & { par
 export type JournalChange = { seq: number; table: string; kind: ChangeKind; row: RowName; before: string | null; after: string | null };
 
 /** The changes of an entry, the last first: the order in which they are taken back. */
-export function readChanges(db: Database.Database, number: number): JournalChange[] {
+export function readChanges(db: Connection, number: number): JournalChange[] {
   const nameNow = namesNow(db);
   const changes = db.prepare('SELECT seq, tbl AS "table", kind, row, before, after FROM next_ledger_change WHERE posting = ? ORDER BY seq DESC').all(number);
   return (changes as JournalChange[]).map((c) => ({ ...c, table: nameNow(c.table, number) }));
 }
 
 /** The posting into a table that had the very same rows, one that still stands before others. @param content what stands for them */
-export function postingOfContent(db: Database.Database, table: string, content: string): PostedBefore | null {
+export function postingOfContent(db: Connection, table: string, content: string): PostedBefore | null {
   if (!hasJournal(db)) return null;
   const nameNow = namesNow(db);
+  const names = namesBefore(db, table);
   const found = db
     .prepare(
-      `SELECT number, at, reversed_by AS reversedBy, tbl FROM next_ledger_posting
-       WHERE tbl IN (SELECT value FROM json_each(?)) AND kind = 'posting' AND json_extract(tally, '$.content') = ? ORDER BY reversed_by IS NULL DESC, number DESC`,
+      `SELECT number, at, reversed_by AS "reversedBy", tbl FROM next_ledger_posting
+       WHERE tbl ${amongSql(names)} AND kind = 'posting' AND ${jsonSql(db, "tally", "content")} = ? ORDER BY reversed_by IS NULL DESC, number DESC`,
     )
-    .all(JSON.stringify(namesBefore(db, table)), content) as (PostedBefore & { tbl: string })[];
+    .all(...names, content) as (PostedBefore & { tbl: string })[];
   const own = found.find(({ tbl, number }) => nameNow(tbl, number) === table);
   return own ? { number: own.number, at: own.at, reversedBy: own.reversedBy } : null;
 }
 
 /** Tells which posting that still stands added a row. */
-export function postingThatAdded(db: Database.Database, table: string): (row: RowName) => number | null {
+export function postingThatAdded(db: Connection, table: string): (row: RowName) => number | null {
   if (!hasJournal(db)) return () => null;
-  const [names, nameNow] = [JSON.stringify(namesBefore(db, table)), namesNow(db)];
+  const [names, nameNow] = [namesBefore(db, table), namesNow(db)];
   const find = db.prepare(
     `SELECT p.number, c.tbl FROM next_ledger_change c JOIN next_ledger_posting p ON p.number = c.posting
-     WHERE c.tbl IN (SELECT value FROM json_each(?)) AND c.row = ? AND c.kind = 'add' AND p.reversed_by IS NULL ORDER BY p.number DESC`,
+     WHERE c.tbl ${amongSql(names)} AND c.row = ? AND c.kind = 'add' AND p.reversed_by IS NULL ORDER BY p.number DESC`,
   );
-  return (row) => (find.all(names, row) as { number: number; tbl: string }[]).find(({ tbl, number }) => nameNow(tbl, number) === table)?.number ?? null;
+  return (row) => (find.all(...names, row) as { number: number; tbl: string }[]).find(({ tbl, number }) => nameNow(tbl, number) === table)?.number ?? null;
 }

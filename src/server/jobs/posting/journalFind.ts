@@ -1,7 +1,7 @@
-import type Database from "better-sqlite3";
 import type { JournalFind } from "@/core/posting/journalFind";
-import { dayInZone } from "@/core/types/date";
+import { addDays, dayInZone } from "@/core/types/date";
 import { namesBefore, namesNow } from "@/server/jobs/shape/record";
+import { amongSql, type Connection, isOnServer } from "@/server/source/connection";
 import { type Entry, entriesOf, hasJournal, hasParts } from "./journal";
 
 /** How the journal is searched: for what, up to which entry back, and of which tables nothing is told. */
@@ -9,7 +9,7 @@ export type JournalQuestion = { find: JournalFind; zone: string; hidden: string[
 export type JournalPage = { entries: Entry[]; more: boolean };
 
 /** The entries that are looked for, the latest first; and whether there are older ones. */
-export function findEntries(db: Database.Database, question: JournalQuestion): JournalPage {
+export function findEntries(db: Connection, question: JournalQuestion): JournalPage {
   const entries: Entry[] = [];
   for (const entry of everyEntry(db, question)) {
     if (entries.length === question.limit) return { entries, more: true };
@@ -19,7 +19,7 @@ export function findEntries(db: Database.Database, question: JournalQuestion): J
 }
 
 /** All entries that are looked for, one after the other, the latest first. */
-export function* everyEntry(db: Database.Database, { find, zone, hidden, before }: Omit<JournalQuestion, "limit">): Generator<Entry> {
+export function* everyEntry(db: Connection, { find, zone, hidden, before }: Omit<JournalQuestion, "limit">): Generator<Entry> {
   if (!hasJournal(db)) return;
   const { sql, values } = conditionsOf(db, find, before);
   const unseen = new Set(hidden);
@@ -33,16 +33,17 @@ export function* everyEntry(db: Database.Database, { find, zone, hidden, before 
 }
 
 /** What SQL can tell of it: days are a little wider there than those of a zone, and tables have the names they had. */
-function conditionsOf(db: Database.Database, { table, by, from, to, text }: JournalFind, before: number | null): { sql: string; values: unknown[] } {
+function conditionsOf(db: Connection, { table, by, from, to, text }: JournalFind, before: number | null): { sql: string; values: unknown[] } {
   const parts: [string, unknown[]][] = [];
   if (before !== null) parts.push(["p.number < ?", [before]]);
   if (by !== null) parts.push(["p.by = ?", [by]]);
-  if (from !== null) parts.push(["p.at >= date(?, '-1 day')", [from]]);
-  if (to !== null) parts.push(["p.at < date(?, '+2 days')", [to]]);
+  if (from !== null) parts.push(["p.at >= ?", [addDays(from, -1)]]);
+  if (to !== null) parts.push(["p.at < ?", [addDays(to, 2)]]);
   if (table !== null) {
-    const names = JSON.stringify(namesBefore(db, table));
-    const part = " OR EXISTS (SELECT 1 FROM next_ledger_part o WHERE o.posting = p.number AND o.tbl IN (SELECT value FROM json_each(?)))";
-    parts.push(hasParts(db) ? [`(p.tbl IN (SELECT value FROM json_each(?))${part})`, [names, names]] : ["p.tbl IN (SELECT value FROM json_each(?))", [names]]);
+    const names = namesBefore(db, table);
+    const among = amongSql(names);
+    const part = ` OR EXISTS (SELECT 1 FROM next_ledger_part o WHERE o.posting = p.number AND o.tbl ${among})`;
+    parts.push(hasParts(db) ? [`(p.tbl ${among}${part})`, [...names, ...names]] : [`p.tbl ${among}`, names]);
   }
   const sought = text.trim();
   if (sought !== "") {
@@ -51,9 +52,11 @@ function conditionsOf(db: Database.Database, { table, by, from, to, text }: Jour
     const inside = `%${JSON.stringify(sought)
       .slice(1, -1)
       .replace(/[\\%_]/g, "\\$&")}%`;
-    const changed = "EXISTS (SELECT 1 FROM next_ledger_change c WHERE c.posting = p.number AND (c.before LIKE ? ESCAPE '\\' OR c.after LIKE ? ESCAPE '\\'))";
+    // As SQLite's LIKE, whatever the letter case.
+    const alike = `${isOnServer(db) ? "ILIKE" : "LIKE"} ? ESCAPE '\\'`;
+    const changed = `EXISTS (SELECT 1 FROM next_ledger_change c WHERE c.posting = p.number AND (c.before ${alike} OR c.after ${alike}))`;
     parts.push([
-      `(p.number = ? OR p.name LIKE ? ESCAPE '\\' OR p.brief LIKE ? ESCAPE '\\' OR ${changed})`,
+      `(p.number = ? OR p.name ${alike} OR p.brief ${alike} OR ${changed})`,
       [/^#?\d+$/.test(sought) ? Number(sought.replace("#", "")) : null, like, like, inside, inside],
     ]);
   }
@@ -61,7 +64,7 @@ function conditionsOf(db: Database.Database, { table, by, from, to, text }: Jour
 }
 
 /** Everybody who made an entry, by name: each is found by the index, however many entries there are. */
-export function peopleIn(db: Database.Database): string[] {
+export function peopleIn(db: Connection): string[] {
   if (!hasJournal(db)) return [];
   return db
     .prepare(

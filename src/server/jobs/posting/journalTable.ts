@@ -3,7 +3,7 @@ import type { JournalExport } from "@/core/posting/journalFind";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Schema, Table } from "@/core/schema/schema";
 import { isMisfit, text, type ValueType, whole } from "@/core/types/valueType";
-import { withReader } from "@/server/source/sqlite/readers";
+import { inSnapshotOf } from "@/server/source/connections";
 import { type Entry, readChanges, readEntry } from "./journal";
 import { everyEntry, type JournalQuestion } from "./journalFind";
 import { abandonStage, createTable, openStage, STAGED, stagedTable } from "./stage";
@@ -49,7 +49,7 @@ export function journalTable(database: string, schema: Schema, what: JournalExpo
     const insert = stage.prepare(`INSERT INTO ${quoted(STAGED)} VALUES (${table.columns.map(() => "?").join(", ")})`);
     stage.exec("BEGIN");
     let rows = 0;
-    withReader(database, (db) => {
+    inSnapshotOf(database, (db) => {
       for (const entry of everyEntry(db, question)) {
         for (const line of what === "entries" ? [entryLine(entry)] : changeLines(db, entry, schema)) {
           insert.run(line);

@@ -1,16 +1,16 @@
-import type Database from "better-sqlite3";
 import type { Stored } from "@/core/posting/coerce";
 import type { PlanLink, TableLinks } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
 import { type Column, plural } from "@/core/schema/schema";
+import { type Connection, type Statement, tableSql } from "@/server/source/connection";
 import { encodeImage, type Image } from "./target";
 
-type Outward = { link: PlanLink; known: Map<string, boolean>; find: Database.Statement };
+type Outward = { link: PlanLink; known: Map<string, boolean>; find: Statement };
 type Inward = {
   link: PlanLink;
   at: number[] /** Of a link within the table: where a row says what it leads to. */;
   own: number[] | null;
-  count: Database.Statement;
+  count: Statement;
 };
 
 const where = (columns: string[]) => columns.map((c) => `${quoted(c)} = ?`).join(" AND ");
@@ -21,18 +21,18 @@ export class LinkChecks {
   private readonly leadingIn: Inward[];
 
   /** @param table its columns are in the order of its images */
-  constructor(db: Database.Database, links: TableLinks, { name: table, columns }: { name: string; columns: Column[] }) {
+  constructor(db: Connection, links: TableLinks, { name: table, columns }: { name: string; columns: Column[] }) {
     const at = (names: string[]) => names.map((name) => columns.findIndex((c) => c.name === name));
     this.leadingOut = links.outward.map((link) => ({
       link,
       known: new Map(),
-      find: db.prepare(`SELECT 1 FROM ${quoted(link.table)} WHERE ${where(link.far)} LIMIT 1`),
+      find: db.prepare(`SELECT 1 FROM ${tableSql(db, link.table)} WHERE ${where(link.far)} LIMIT 1`),
     }));
     this.leadingIn = links.inward.map((link) => ({
       link,
       at: at(link.far),
       own: link.table === table ? at(link.near) : null,
-      count: db.prepare(`SELECT COUNT(*) FROM ${quoted(link.table)} WHERE ${where(link.near)}`).pluck(),
+      count: db.prepare(`SELECT COUNT(*) FROM ${tableSql(db, link.table)} WHERE ${where(link.near)}`).pluck(),
     }));
   }
 

@@ -1,8 +1,8 @@
-import type Database from "better-sqlite3";
 import { coerce, type Stored } from "@/core/posting/coerce";
 import type { OutcomeRow } from "@/core/posting/outcome";
 import type { PlanOrigin } from "@/core/posting/plan";
 import type { Cell } from "@/core/types/valueType";
+import type { Connection } from "@/server/source/connection";
 import { LinkChecks } from "./linkChecks";
 import { encodeImage, type Image, type RowName, Target } from "./target";
 
@@ -17,7 +17,7 @@ export class Mover {
   private readonly gone = new Map<string, number>();
 
   constructor(
-    private readonly db: Database.Database,
+    private readonly db: Connection,
     private readonly origin: PlanOrigin,
     breaks: boolean,
   ) {

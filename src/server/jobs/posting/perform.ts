@@ -1,12 +1,14 @@
 import { createHash } from "node:crypto";
-import type Database from "better-sqlite3";
 import { similarKey } from "@/core/duplicates/similar";
 import { cellOfStored, coerce, type Stored } from "@/core/posting/coerce";
 import { noOutcomes, type Outcome, type OutcomeRow, type StepTally, type Tally } from "@/core/posting/outcome";
 import type { PlanPair, PostingPlan } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
-import { sqlite } from "@/core/query/dialect/sqlite";
+import type { Table } from "@/core/schema/schema";
 import { type Cell, isMisfit } from "@/core/types/valueType";
+import { type Connection, dialectOf, isOnServer, tableSql } from "@/server/source/connection";
+import { ServerRefusal } from "@/server/source/postgres/bridge";
+import type { ServerError } from "@/server/source/postgres/protocol";
 import { cellOf } from "@/server/source/sqlite/readers";
 import { type Change, type ChangeSink, postingOfContent, postingThatAdded } from "./journal";
 import { LinkChecks } from "./linkChecks";
@@ -30,12 +32,7 @@ export type Sinks = (table: string) => ChangeSink;
  * @param emits takes each row's outcome, by the step
  * @param sinks take each change; none in a preview
  */
-export function performSteps(
-  db: Database.Database,
-  steps: { plan: PostingPlan; rows: Iterable<Cell[]> }[],
-  emits: (step: number) => Emit,
-  sinks?: Sinks,
-): Tally {
+export function performSteps(db: Connection, steps: { plan: PostingPlan; rows: Iterable<Cell[]> }[], emits: (step: number) => Emit, sinks?: Sinks): Tally {
   const made = steps.map(({ plan, rows }, i) => performStep(db, plan, rows, emits(i), sinks));
   const [first, ...next] = made;
   if (!first) throw new TypeError("A posting has a step");
@@ -50,12 +47,15 @@ export function performSteps(
   };
 }
 
+/** Whether links may be left leading nowhere: a server keeps its own, and what it would remove or empty besides is not journaled. */
+const mayBreak = (db: Connection, plan: PostingPlan): boolean => plan.breaking === "allow" && !isOnServer(db);
+
 type Found = { row: RowName; image?: Image };
 
 /** Makes one step, row by row in the source's order. @param rows the source's: one cell a pair, then the key of the row that is moved */
-function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Cell[]>, emit: Emit, sinks?: Sinks): StepTally {
+function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, emit: Emit, sinks?: Sinks): StepTally {
   const target = new Target(db, plan.table);
-  const mover = plan.origin && new Mover(db, plan.origin, plan.breaking === "allow");
+  const mover = plan.origin && new Mover(db, plan.origin, mayBreak(db, plan));
   const originBefore = mover?.count() ?? 0;
   const content = new Digest();
   const fields = new Map<string, number>();
@@ -71,7 +71,7 @@ function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Ce
   const finder = finderOf(plan);
   const values = valuesOf(db, plan);
   const namers = plan.pairs.map((pair) => pair.found && namerOf(db, pair.found));
-  const links = new LinkChecks(db, plan.breaking === "allow" ? { outward: [], inward: [] } : plan.links, { name: plan.table.name, columns: target.columns });
+  const links = new LinkChecks(db, mayBreak(db, plan) ? { outward: [], inward: [] } : plan.links, { name: plan.table.name, columns: target.columns });
   const seen = new Map<string, number>();
   const addedBy = postingThatAdded(db, plan.table.name);
   const placeOf = new Map(target.columns.map((c, i) => [c.name, i]));
@@ -195,7 +195,9 @@ function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Ce
   /** What stands in a row, by pair, written as what comes is: a looked-up row by its name; and the pairs whose values would be others. */
   function against(image: Image, { stored, shown, wrong }: Pick<Made, "stored" | "shown" | "wrong">) {
     const old = plan.pairs.map((p) => image[placeOf.get(p.column.name) ?? -1] ?? null);
-    const differing = setting.filter((i) => isWritten(i, old[i] ?? null) && (wrong.includes(i) || !sameStored(old[i] ?? null, stored[i] ?? null)));
+    const differing = setting.filter(
+      (i) => isWritten(i, old[i] ?? null) && (wrong.includes(i) || !sameStored(old[i] ?? null, stored[i] ?? null, written[i] as PlanPair["column"])),
+    );
     const from = plan.pairs.map((p, i) =>
       differing.includes(i) ? (namers[i]?.(old[i] ?? null) ?? cellOfStored(old[i] ?? null, p.column)) : (shown[i] ?? null),
     );
@@ -245,14 +247,19 @@ function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Ce
     if (same.length === 0) return () => [];
     if (!alike && target.isIndexed(same)) return (stored) => target.findBy(same, stored);
     const all = new Map<string, Found[]>();
+    const keyOfSame = (values: Stored[]) =>
+      keyOf(
+        values.map((value, i) => told(value, same[i] as PlanPair["column"]) as Stored),
+        alike,
+      );
     for (const { row, values: stored } of target.everyRow(same)) {
       if (stored.includes(null)) continue;
-      const key = keyOf(stored, alike);
+      const key = keyOfSame(stored);
       const known = all.get(key);
       if (known) known.push({ row });
       else all.set(key, [{ row }]);
     }
-    return (stored) => all.get(keyOf(stored, alike)) ?? [];
+    return (stored) => all.get(keyOfSame(stored)) ?? [];
   }
 }
 
@@ -284,13 +291,18 @@ function keyOf(values: Stored[], alike: boolean): string {
   return told.length === 1 ? (told[0] as string) : JSON.stringify(told);
 }
 
-const sameStored = (a: Stored | Uint8Array, b: Stored): boolean => encodeImage([a]) === encodeImage([b]);
+/** Whether a column holds a value already. A server's decimal may have fewer digits than are written of it. */
+const sameStored = (a: Stored | Uint8Array, b: Stored, column: PlanPair["column"]): boolean =>
+  encodeImage([a]) === encodeImage([b]) || (column.storage === "numeric" && told(a, column) === told(b, column));
+
+/** A value as it is told from others of its column. */
+const told = (value: Stored | Uint8Array, column: PlanPair["column"]): unknown => (column.storage === "numeric" ? cellOfStored(value, column) : value);
 
 /** `wrong` are the pairs whose values cannot be written, `at` the first that cannot be read. */
 type Made = { stored: Stored[]; shown: Cell[]; why: string | null; at: number | null; wrong: number[] };
 
 /** Makes the values of a row out of its source's cells: coerced, found through links. */
-function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => Made {
+function valuesOf(db: Connection, plan: PostingPlan): (cells: Cell[]) => Made {
   const makers = plan.pairs.map((pair) => makerOf(db, pair));
   const above: Cell[] = plan.pairs.map(() => null);
   /** The value of a pair in a row; where it is empty and filled down, that of the row before. */
@@ -327,12 +339,12 @@ function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => 
   };
 }
 
-function makerOf(db: Database.Database, pair: PlanPair): (cell: Cell) => { stored: Stored } | { why: string } {
+function makerOf(db: Connection, pair: PlanPair): (cell: Cell) => { stored: Stored } | { why: string } {
   const { found, column, from, dates } = pair;
   if (!found) return (cell) => coerce(cell, from, column, dates);
   const known = new Map<string, { stored: Stored } | { why: string }>();
   const find = db
-    .prepare(`SELECT ${quoted(found.give.name)} FROM ${quoted(found.table.name)} WHERE ${quoted(found.by.name)} = ? LIMIT 2`)
+    .prepare(`SELECT ${quoted(found.give.name)} FROM ${tableSql(db, found.table.name)} WHERE ${quoted(found.by.name)} = ? LIMIT 2`)
     .pluck()
     .safeIntegers(true);
   return (cell) => {
@@ -350,9 +362,9 @@ function makerOf(db: Database.Database, pair: PlanPair): (cell: Cell) => { store
 }
 
 /** What a row that a value leads to is called, by the column it is looked up by; the value itself where there is none. */
-function namerOf(db: Database.Database, { table, by, give }: NonNullable<PlanPair["found"]>): (stored: Stored | Uint8Array) => Cell | null {
+function namerOf(db: Connection, { table, by, give }: NonNullable<PlanPair["found"]>): (stored: Stored | Uint8Array) => Cell | null {
   const find = db
-    .prepare(`SELECT ${quoted(by.name)} FROM ${quoted(table.name)} WHERE ${quoted(give.name)} = ? LIMIT 1`)
+    .prepare(`SELECT ${quoted(by.name)} FROM ${tableSql(db, table.name)} WHERE ${quoted(give.name)} = ? LIMIT 1`)
     .pluck()
     .safeIntegers(true);
   return (stored) => {
@@ -363,6 +375,7 @@ function namerOf(db: Database.Database, { table, by, give }: NonNullable<PlanPai
 
 /** What the database itself refused, in words; null where it was something else. */
 export function constraintWords(error: unknown, plan: Pick<PostingPlan, "table">): string | null {
+  if (error instanceof ServerRefusal) return serverWords(error.said, plan.table);
   const { code = "", message = "" } = error as { code?: string; message?: string };
   if (!code.startsWith("SQLITE_CONSTRAINT")) return null;
   const named = [...message.matchAll(/\.(\w[^,]*)/g)].map((m) => plan.table.columns.find((c) => c.name === m[1]?.trim())?.label ?? m[1]);
@@ -372,26 +385,39 @@ export function constraintWords(error: unknown, plan: Pick<PostingPlan, "table">
   return message;
 }
 
+/** What a server refuses of a row. Codes: PostgreSQL's manual, appendix A, read from memory. */
+function serverWords({ code, message, detail, column, constraint }: ServerError, table: Table): string | null {
+  const label = (name: string) => table.columns.find((c) => c.name === name)?.label ?? name;
+  if (code === "23505")
+    return `another row has the same ${(/\((.*?)\)=/.exec(detail)?.[1] ?? "key")
+      .split(", ")
+      .map((name) => label(name.replaceAll('"', "")))
+      .join(" and ")}`;
+  if (code === "23502") return `${label(column) || "a column"} is empty`;
+  if (code === "23514") return `a check of the table failed (${constraint})`;
+  if (code === "23503") return /still referenced/.test(detail) ? "other rows lead to it" : "it leads to a row that does not exist";
+  // What a column's type does not take, and what else a constraint refuses.
+  return /^(22|23)/.test(code) && code !== "22003" ? message : code === "22003" ? "a number is too large for its column" : null;
+}
+
 /** Exact totals of the watched columns over the whole table. */
-function totalsOf(db: Database.Database, { table, totals }: PostingPlan): Cell[] {
+function totalsOf(db: Connection, { table, totals }: PostingPlan): Cell[] {
   if (totals.length === 0) return [];
-  const sums = totals.map((c) => `SUM(${readSql(c)})`).join(", ");
+  const sums = totals.map((c) => `SUM(${dialectOf(db).readFitting(quoted(c.name), c.type, c.storage)})`).join(", ");
   const row = db
-    .prepare(`SELECT ${sums} FROM ${quoted(table.name)}`)
+    .prepare(`SELECT ${sums} FROM ${tableSql(db, table.name)}`)
     .raw()
     .safeIntegers(true)
     .get() as unknown[];
   return row.map((value) => cellOf(value, { kind: "floating" }));
 }
 
-const readSql = (column: PostingPlan["totals"][number]): string => sqlite.readFitting(quoted(column.name), column.type, column.storage);
-
-function nextNumber(db: Database.Database, { table }: PostingPlan): number | null {
+function nextNumber(db: Connection, { table }: PostingPlan): number | null {
   const numbered = table.columns.find((c) => c.filled === "number");
   if (!numbered) return null;
   return Number(
     db
-      .prepare(`SELECT COALESCE(MAX(${quoted(numbered.name)}), 0) + 1 FROM ${quoted(table.name)}`)
+      .prepare(`SELECT COALESCE(MAX(${quoted(numbered.name)}), 0) + 1 FROM ${tableSql(db, table.name)}`)
       .pluck()
       .get(),
   );

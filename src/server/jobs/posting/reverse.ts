@@ -2,12 +2,12 @@ import { createHash } from "node:crypto";
 import type Database from "better-sqlite3";
 import { cellOfStored } from "@/core/posting/coerce";
 import { linksOf } from "@/core/posting/plan";
-import { quoted } from "@/core/query/dialect/dialect";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Cell } from "@/core/types/valueType";
 import { changeBack, rowsSince } from "@/server/jobs/shape/back";
 import { dropTable, undropTable } from "@/server/jobs/shape/drop";
 import { readRecord, type ShapeRecord } from "@/server/jobs/shape/record";
+import { type Connection, inFile, tableSql } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
 import { type Entry, type JournalChange, type Part, readChanges, readEntry, type Sequence } from "./journal";
 import { LinkChecks } from "./linkChecks";
@@ -58,7 +58,7 @@ type Written = { target: Target; links: LinkChecks; sequence: Sequence; before: 
  * @throws JobFailure where there is no such posting, it is taken back already, or the table's columns are others now
  */
 export function performReversal(
-  db: Database.Database,
+  db: Connection,
   schema: Schema,
   number: number,
   force: boolean,
@@ -69,7 +69,7 @@ export function performReversal(
   if (!entry) throw new JobFailure("noEntry", String(number));
   if (entry.reversedBy !== null) throw new JobFailure("reversedBefore", String(entry.reversedBy));
   const record = readRecord(db, number);
-  if (record) return shapeBack(db, schema, number, record, force, made);
+  if (record) return shapeBack(inFile(db), schema, number, record, force, made);
   const table = schema.tables.find((t) => t.name === entry.table);
   if (!table) throw new JobFailure("noEntry", String(number));
   if (entry.kind === "table") return letTableGo(db, table, entry, force, emit, made);
@@ -152,7 +152,7 @@ function imageBack(before: Image, after: Image, now: Image): Image {
 }
 
 /** A table of an entry as it is to be taken back. @throws JobFailure where it is gone or its columns are others now */
-function writtenOf(db: Database.Database, schema: Schema, { table: name, columns, sequence }: Part): Omit<Written, "step"> {
+function writtenOf(db: Connection, schema: Schema, { table: name, columns, sequence }: Part): Omit<Written, "step"> {
   const table = schema.tables.find((t) => t.name === name);
   if (!table) throw new JobFailure("columnsChanged", name);
   const target = new Target(db, table);
@@ -203,10 +203,10 @@ function shapeBack(db: Database.Database, schema: Schema, number: number, record
 }
 
 /** A table that was made goes again, unless its rows are others by now; it is kept, so that this can be taken back in turn. */
-function letTableGo(db: Database.Database, table: Table, entry: Entry, force: boolean, emit: EmitReversal, made: number | null): Reversed {
+function letTableGo(db: Connection, table: Table, entry: Entry, force: boolean, emit: EmitReversal, made: number | null): Reversed {
   const rows = Number(
     db
-      .prepare(`SELECT COUNT(*) FROM ${quoted(table.name)}`)
+      .prepare(`SELECT COUNT(*) FROM ${tableSql(db, table.name)}`)
       .pluck()
       .get(),
   );
@@ -218,5 +218,5 @@ function letTableGo(db: Database.Database, table: Table, entry: Entry, force: bo
   const back = untouched || force;
   const why = back ? null : `the table has ${rows} rows now, ${entry.counts.add} when it was made, and ${later} entries since`;
   emit({ table: table.name, outcome: back ? "back" : "left", was: "add", why, kept: false, now: null, before: null }, 0);
-  return { ...asOne(entry.number, untouched ? 0 : 1, force, back ? dropTable(db, table, made) : undefined), digest: JSON.stringify([rows, later]) };
+  return { ...asOne(entry.number, untouched ? 0 : 1, force, back ? dropTable(inFile(db), table, made) : undefined), digest: JSON.stringify([rows, later]) };
 }

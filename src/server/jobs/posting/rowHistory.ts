@@ -1,9 +1,9 @@
-import type Database from "better-sqlite3";
 import { cellOfStored, coerce } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Table } from "@/core/schema/schema";
 import { type Cell, text } from "@/core/types/valueType";
 import { namesBefore, namesNow } from "@/server/jobs/shape/record";
+import { amongSql, type Connection, tableSql } from "@/server/source/connection";
 import { type ChangeKind, columnsOf, hasJournal } from "./journal";
 import { decodeImage, encodeImage, type Image, rowIdentity } from "./target";
 
@@ -39,16 +39,17 @@ type Row = {
  * @param key the values of its key, in plain digits and ISO dates
  * @returns nothing where there is no such row, or no change of it was made here
  */
-export function rowHistory(db: Database.Database, table: Table, key: string[]): RowChange[] {
+export function rowHistory(db: Connection, table: Table, key: string[]): RowChange[] {
   const row = nameOf(db, table, key);
   if (row === null || !hasJournal(db)) return [];
+  const names = namesBefore(db, table.name);
   const changes = db
     .prepare(
       `SELECT c.posting, c.tbl, c.kind, c.before, c.after, p.at, p.by, p.name, ${columnsOf(db)} AS columns, p.reversed_by
        FROM next_ledger_change c JOIN next_ledger_posting p ON p.number = c.posting
-       WHERE c.row = ? AND c.tbl IN (SELECT value FROM json_each(?)) ORDER BY c.posting DESC, c.seq DESC LIMIT ${MOST}`,
+       WHERE c.row = ? AND c.tbl ${amongSql(names)} ORDER BY c.posting DESC, c.seq DESC LIMIT ${MOST}`,
     )
-    .all(row, JSON.stringify(namesBefore(db, table.name))) as Row[];
+    .all(row, ...names) as Row[];
   const now = namesNow(db);
   return changes
     .filter((c) => now(c.tbl, c.posting) === table.name)
@@ -64,13 +65,13 @@ export function rowHistory(db: Database.Database, table: Table, key: string[]): 
 }
 
 /** A row's name in the journal, by its key; null where it does not exist. */
-function nameOf(db: Database.Database, table: Table, key: string[]): string | null {
+function nameOf(db: Connection, table: Table, key: string[]): string | null {
   const columns = table.key.flatMap((name) => table.columns.find((c) => c.name === name) ?? []);
   const values = columns.map((c, i) => coerce(key[i] ?? null, text, c, "ymd"));
   if (columns.length === 0 || values.some((v) => "why" in v)) return null;
   const where = columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
   const found = db
-    .prepare(`SELECT ${rowIdentity(db, table).names.join(", ")} FROM ${quoted(table.name)} WHERE ${where}`)
+    .prepare(`SELECT ${rowIdentity(db, table).names.join(", ")} FROM ${tableSql(db, table.name)} WHERE ${where}`)
     .raw()
     .safeIntegers(true)
     .get(values.map((v) => ("stored" in v ? v.stored : null))) as Image | undefined;

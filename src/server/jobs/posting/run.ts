@@ -1,18 +1,21 @@
 import Database from "better-sqlite3";
 import { checkPosting } from "@/core/posting/controls";
 import { type Tally, wouldDouble } from "@/core/posting/outcome";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { ShapeNames } from "@/core/shape/shapedSchema";
 import type { ShapeSaid } from "@/core/shape/shapePlan";
+import type { Cell } from "@/core/types/valueType";
 import { namesIn, readRecord, typesIn, writeRecord } from "@/server/jobs/shape/record";
 import type { PostingJob } from "@/server/jobs/work";
 import { watchRows } from "@/server/source/columnar/watch";
+import type { Connection } from "@/server/source/connection";
+import { inSnapshotOf } from "@/server/source/connections";
 import { JobFailure } from "@/server/source/failures";
+import { isServer } from "@/server/source/postgres/address";
+import { sessionOf } from "@/server/source/postgres/session";
 import { fileStamp } from "@/server/source/sqlite/fileStamp";
 import { registerFunctions } from "@/server/source/sqlite/functions";
-import { openReader, readRows, withReader } from "@/server/source/sqlite/readers";
+import { openReader, readStatement } from "@/server/source/sqlite/readers";
 import { versionOf } from "@/server/source/sqlite/version";
 import { type Entry, EntryWriter, readEntry, type Writing } from "./journal";
 import { type Emit, performSteps, type Sinks } from "./perform";
@@ -28,6 +31,7 @@ const WRITE_WAIT_MS = 60_000;
 
 /** A connection that writes; links are checked by the ledger, which says what would break, so SQLite's own actions rest. */
 export function openWriter(path: string): Database.Database {
+  if (isServer(path)) throw new JobFailure("serverShape");
   const db = new Database(path, { fileMustExist: true, timeout: WRITE_WAIT_MS });
   db.pragma("foreign_keys = OFF");
   // Changed pages stay in memory until the commit, so that readers go on reading the state before.
@@ -36,8 +40,12 @@ export function openWriter(path: string): Database.Database {
   return db;
 }
 
-/** Work in one write transaction, kept or undone as a whole. */
-export function inTransaction<T>(path: string, outcome: "commit" | "rollback", work: (db: Database.Database) => T): T {
+/** Work in one write transaction, kept or undone as a whole, whichever database it is. */
+export const inTransaction = <T>(database: string, outcome: "commit" | "rollback", work: (db: Connection) => T): T =>
+  isServer(database) ? sessionOf(database).writing(outcome, work) : inFile(database, outcome, work);
+
+/** The same of a file. */
+export function inFile<T>(path: string, outcome: "commit" | "rollback", work: (db: Database.Database) => T): T {
   const db = openWriter(path);
   try {
     db.exec("BEGIN IMMEDIATE");
@@ -59,7 +67,8 @@ export type States = { before: string; after: string | null };
  * Work in one write transaction, kept; with the states of the file around it. The columnar copy follows the rows it
  * touches, so it must not change any table's shape.
  */
-export function changing<T>(path: string, work: (db: Database.Database) => T): { result: T; states: States } {
+export function changing<T>(path: string, work: (db: Connection) => T): { result: T; states: States } {
+  if (isServer(path)) return { result: sessionOf(path).writing("commit", work), states: { before: "", after: null } };
   const witness = openReader(path);
   const version = (db: Database.Database) => db.pragma("data_version", { simple: true });
   const db = openWriter(path);
@@ -88,12 +97,19 @@ export function changing<T>(path: string, work: (db: Database.Database) => T): {
   }
 }
 
-function perform(db: Database.Database, { steps }: PostingJob, emits: (step: number) => Emit, sinks?: Sinks): Tally {
-  const readers = steps.map(({ source }) => openReader(source.database));
+function perform(db: Connection, { steps }: PostingJob, emits: (step: number) => Emit, sinks?: Sinks): Tally {
+  const readers: Database.Database[] = [];
+  /** Of a server's database the rows are read in the transaction itself. */
+  const rowsOf = ({ database, rows }: PostingJob["steps"][number]["source"]): Iterable<Cell[]> => {
+    if (isServer(database)) return sessionOf(database).within({ of: "rows", plan: rows });
+    const reader = openReader(database);
+    readers.push(reader);
+    return readStatement(reader, { of: "rows", plan: rows });
+  };
   try {
     return performSteps(
       db,
-      steps.map(({ plan, source }, i) => ({ plan, rows: readRows(readers[i] as Database.Database, compileRows(source.rows, sqlite)) })),
+      steps.map(({ plan, source }) => ({ plan, rows: rowsOf(source) })),
       emits,
       sinks,
     );
@@ -171,7 +187,7 @@ export type ReversedEntry = Entry & { shape: { names: ShapeNames; types: ReturnT
 
 /** Takes a posting back, as an entry of its own: taking that one back makes the posting stand again. */
 export function reverse(database: string, schema: Schema, number: number, force: boolean, digest: string, entry: Omit<NewEntry, "table">): ReversedEntry {
-  const work = (db: Database.Database): ReversedEntry => {
+  const work = (db: Connection): ReversedEntry => {
     const [first = "", ...others] = readEntry(db, number)?.parts.map((p) => p.table) ?? [];
     const columnsOf = (name: string): string[] => {
       const table = schema.tables.find((t) => t.name === name);
@@ -194,6 +210,6 @@ export function reverse(database: string, schema: Schema, number: number, force:
     };
   };
   // What changes a table's shape is not followed row by row.
-  const shaped = withReader(database, (db) => readRecord(db, number) !== null || readEntry(db, number)?.kind === "table");
+  const shaped = inSnapshotOf(database, (db) => readRecord(db, number) !== null || readEntry(db, number)?.kind === "table");
   return shaped ? inTransaction(database, "commit", work) : changing(database, work).result;
 }

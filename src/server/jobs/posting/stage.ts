@@ -1,15 +1,13 @@
 import { existsSync, mkdirSync, rmSync } from "node:fs";
 import { dirname } from "node:path";
 import Database from "better-sqlite3";
-import { compileRows } from "@/core/query/compile";
 import { quoted } from "@/core/query/dialect/dialect";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import type { Column, Table } from "@/core/schema/schema";
 import { declaration } from "@/core/shape/declaration";
 import { ownStorage } from "@/core/types/storage";
 import { type Cell, isExact, isMisfit, type ValueType } from "@/core/types/valueType";
-import { openReader, readRows } from "@/server/source/sqlite/readers";
+import type { Reading } from "@/server/source/reading";
 
 /** The one table of a staged source. */
 export const STAGED = "rows";
@@ -60,13 +58,13 @@ export function stagedValue(cell: Cell, type: ValueType): string | number | bigi
 }
 
 /** Writes a query's rows into such a table. @returns the table with how many there are, and how many values of each column do not fit */
-export function writeQuery(from: Database.Database, plan: Plan, into: Database.Database, table: Table): Table {
+export function writeQuery(from: Pick<Reading, "ask">, plan: Plan, into: Database.Database, table: Table): Table {
   const { name, columns } = table;
   const misfits = columns.map(() => 0);
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
   const insert = into.prepare(`INSERT INTO ${quoted(name)} VALUES (${columns.map(() => "?").join(", ")})`);
   let rows = 0;
-  for (const row of readRows(from, compileRows(plan, sqlite))) {
+  for (const row of from.ask({ of: "rows", plan })) {
     insert.run(
       shown.map(({ at, column }, i) => {
         const cell = row[at] ?? null;
@@ -80,21 +78,19 @@ export function writeQuery(from: Database.Database, plan: Plan, into: Database.D
 }
 
 /** Keeps a query's rows as a staged source. */
-export function stageQuery(database: string, plan: Plan, path: string): Table {
+export function stageQuery(from: Reading, plan: Plan, path: string): Table {
   const table = queryTable(plan);
-  const reader = openReader(database);
   const stage = openStage(path);
   try {
     stage.exec(createTable(STAGED, table.columns));
     stage.exec("BEGIN");
-    const written = writeQuery(reader, plan, stage, table);
+    const written = writeQuery(from, plan, stage, table);
     stage.exec("COMMIT");
     return { ...written, label: "query" };
   } catch (error) {
     abandonStage(stage, path);
     throw error;
   } finally {
-    reader.close();
     stage.close();
   }
 }

@@ -1,9 +1,9 @@
-import type Database from "better-sqlite3";
 import type { Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column, Table } from "@/core/schema/schema";
+import { type Connection, isOnServer, type Statement, tableSql } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
-import { triggerOn } from "@/server/source/sqlite/triggers";
+import { triggerOn } from "@/server/source/triggers";
 
 /** A row as it lies in the database: its values in the order of the table's columns. */
 export type Image = (Stored | Uint8Array)[];
@@ -37,7 +37,9 @@ export function decodeImage(json: string): Image {
 export const writtenColumns = (table: Table): Column[] => table.columns.filter((c) => !c.generated && !c.derived);
 
 /** SQL names of what tells rows of a table apart, as the journal names them: its rowid where it has one, else its key. */
-export function rowIdentity(db: Database.Database, table: Table): { names: string[]; byRowid: boolean } {
+export function rowIdentity(db: Connection, table: Table): { names: string[]; byRowid: boolean } {
+  if (isOnServer(db))
+    return { names: table.key.map((name) => storedSql(db, table.columns.find((c) => c.name === name) ?? { name, storage: "plain" })), byRowid: false };
   const rowid = ["rowid", "_rowid_", "oid"].find((name) => !table.columns.some((c) => c.name.toLowerCase() === name)) ?? "rowid";
   try {
     db.prepare(`SELECT ${rowid} FROM ${quoted(table.name)} LIMIT 0`);
@@ -47,19 +49,25 @@ export function rowIdentity(db: Database.Database, table: Table): { names: strin
   }
 }
 
+/** SQL: a column as its values lie in a row's image. Moments of a server are told in the workspace's zone. */
+export const storedSql = (db: Connection, { name, storage }: Pick<Column, "name" | "storage">): string =>
+  isOnServer(db) && storage === "zoned" ? `CAST(${quoted(name)} AS timestamp)` : quoted(name);
+
 /** One table being written: its rows by name, each change one statement. */
 export class Target {
   readonly columns: Column[];
   /** SQL names of what tells rows apart. */
   private readonly identity: string[];
   private readonly byRowid: boolean;
-  private readonly statements = new Map<string, Database.Statement<unknown[]>>();
+  private readonly statements = new Map<string, Statement>();
   /** The row of a name, all its columns; as SQL. */
   private readonly named: string;
   private readonly everything: string;
+  /** The table, as SQL. */
+  private readonly name: string;
 
   constructor(
-    private readonly db: Database.Database,
+    private readonly db: Connection,
     readonly table: Table,
   ) {
     this.columns = writtenColumns(table);
@@ -69,15 +77,16 @@ export class Target {
     this.byRowid = byRowid;
     this.identity = names;
     this.named = this.identity.map((i) => `${i} = ?`).join(" AND ");
-    this.everything = [...this.identity, ...this.columns.map((c) => quoted(c.name))].join(", ");
+    this.name = tableSql(db, table.name);
+    this.everything = [...this.identity, ...this.columns.map((c) => storedSql(db, c))].join(", ");
   }
 
   /** A statement kept for the life of the target: it is written once, however many rows use it. */
-  private prepared(kind: string, columns: Column[], sql: () => string): Database.Statement<unknown[]> {
+  private prepared(kind: string, columns: Column[], sql: () => string): Statement {
     const name = columns.length === 0 ? kind : `${kind} ${columns.map((c) => c.name).join("\u0000")}`;
     const known = this.statements.get(name);
     if (known) return known;
-    const made = this.db.prepare<unknown[]>(sql()).safeIntegers(true);
+    const made = this.db.prepare(sql()).safeIntegers(true);
     if (made.reader) made.raw();
     this.statements.set(name, made);
     return made;
@@ -90,28 +99,39 @@ export class Target {
 
   /** The row of a name as it is now; null where it is gone. */
   find(row: RowName): Image | null {
-    const find = this.prepared("find", [], () => `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${this.named}`);
+    const find = this.prepared("find", [], () => `SELECT ${this.everything} FROM ${this.name} WHERE ${this.named}`);
     return this.read(find.get(decodeImage(row)) as unknown[])?.image ?? null;
   }
 
   /** Up to two rows in which columns have values. */
   findBy(columns: Column[], values: Stored[]): { row: RowName; image: Image }[] {
     const where = () => columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
-    const find = this.prepared("find by", columns, () => `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${where()} LIMIT 2`);
+    const find = this.prepared("find by", columns, () => `SELECT ${this.everything} FROM ${this.name} WHERE ${where()} LIMIT 2`);
     return (find.all(values) as unknown[][]).flatMap((row) => this.read(row) ?? []);
   }
 
   /** All rows in which columns have values. */
   allBy(columns: Column[], values: Stored[]): { row: RowName; image: Image }[] {
     const where = () => columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
-    const find = this.prepared("all by", columns, () => `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${where()}`);
+    const find = this.prepared("all by", columns, () => `SELECT ${this.everything} FROM ${this.name} WHERE ${where()}`);
     return (find.all(values) as unknown[][]).flatMap((row) => this.read(row) ?? []);
   }
 
   /** Whether finding rows by columns uses an index. */
   isIndexed(columns: Column[]): boolean {
+    if (isOnServer(this.db)) {
+      const names = columns.map((c) => c.name);
+      // An index serves by the column it begins with.
+      const firsts = this.db
+        .prepare(
+          "SELECT a.attname::text FROM pg_index i JOIN pg_attribute a ON a.attrelid = i.indrelid AND a.attnum = i.indkey[0] WHERE i.indrelid = to_regclass(?) AND i.indpred IS NULL",
+        )
+        .pluck()
+        .all(this.name);
+      return firsts.some((first) => names.includes(String(first)));
+    }
     const where = columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
-    const steps = this.db.prepare(`EXPLAIN QUERY PLAN SELECT 1 FROM ${quoted(this.table.name)} WHERE ${where}`).all(columns.map(() => null)) as {
+    const steps = this.db.prepare(`EXPLAIN QUERY PLAN SELECT 1 FROM ${this.name} WHERE ${where}`).all(columns.map(() => null)) as {
       detail: string;
     }[];
     return steps.some((s) => s.detail.startsWith("SEARCH"));
@@ -119,7 +139,7 @@ export class Target {
 
   /** All rows by the values of columns: for looking up many rows where no index helps. */
   *everyRow(columns: Column[]): Generator<{ row: RowName; values: Stored[] }> {
-    const sql = `SELECT ${[...this.identity, ...columns.map((c) => quoted(c.name))].join(", ")} FROM ${quoted(this.table.name)}`;
+    const sql = `SELECT ${[...this.identity, ...columns.map((c) => storedSql(this.db, c))].join(", ")} FROM ${this.name}`;
     for (const row of this.db.prepare(sql).raw().safeIntegers(true).iterate() as Iterable<unknown[]>)
       yield { row: encodeImage(row.slice(0, this.identity.length) as Image), values: row.slice(this.identity.length) as Stored[] };
   }
@@ -129,55 +149,59 @@ export class Target {
     const into = () =>
       columns.length === 0 ? "DEFAULT VALUES" : `(${columns.map((c) => quoted(c.name)).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
     const back = this.byRowid ? "" : ` RETURNING ${this.identity.join(", ")}`;
-    const insert = this.prepared("insert", columns, () => `INSERT INTO ${quoted(this.table.name)} ${into()}${back}`);
+    const insert = this.prepared("insert", columns, () => `INSERT INTO ${this.name} ${into()}${back}`);
     return this.byRowid ? encodeImage([BigInt(insert.run(values).lastInsertRowid)]) : encodeImage(insert.get(values) as Image);
   }
 
   /** @returns the row as it is afterwards; its name can have changed with its key */
   update(row: RowName, columns: Column[], values: Stored[]): { row: RowName; image: Image } {
     const set = () => columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
-    const update = this.prepared("update", columns, () => `UPDATE ${quoted(this.table.name)} SET ${set()} WHERE ${this.named} RETURNING ${this.everything}`);
+    const update = this.prepared("update", columns, () => `UPDATE ${this.name} SET ${set()} WHERE ${this.named} RETURNING ${this.everything}`);
     return this.read(update.get([...values, ...decodeImage(row)]) as unknown[]) as { row: RowName; image: Image };
   }
 
   /** The same where nobody asks what came of it. */
   write(row: RowName, columns: Column[], values: Stored[]): void {
     const set = () => columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
-    this.prepared("write", columns, () => `UPDATE ${quoted(this.table.name)} SET ${set()} WHERE ${this.named}`).run([...values, ...decodeImage(row)]);
+    this.prepared("write", columns, () => `UPDATE ${this.name} SET ${set()} WHERE ${this.named}`).run([...values, ...decodeImage(row)]);
   }
 
   remove(row: RowName): void {
-    this.prepared("remove", [], () => `DELETE FROM ${quoted(this.table.name)} WHERE ${this.named}`).run(decodeImage(row));
+    this.prepared("remove", [], () => `DELETE FROM ${this.name} WHERE ${this.named}`).run(decodeImage(row));
   }
 
   /** Puts a removed row back under the name it had. */
   restore(row: RowName, image: Image): void {
     const own = this.byRowid && !this.columns.some((c) => c.filled === "number") ? this.identity : [];
     const names = [...own, ...this.columns.map((c) => quoted(c.name))];
-    const restore = this.prepared(
-      "restore",
-      [],
-      () => `INSERT INTO ${quoted(this.table.name)} (${names.join(", ")}) VALUES (${names.map(() => "?").join(", ")})`,
-    );
+    // A number that a server gives by itself may be given back to it all the same.
+    const given = isOnServer(this.db) ? "OVERRIDING SYSTEM VALUE " : "";
+    const restore = this.prepared("restore", [], () => `INSERT INTO ${this.name} (${names.join(", ")}) ${given}VALUES (${names.map(() => "?").join(", ")})`);
     restore.run([...(own.length > 0 ? decodeImage(row) : []), ...image]);
   }
 
-  /** Puts a row back as it was, whole. */
+  /** Puts a row back as it was, whole: what differs is written. */
   put(row: RowName, image: Image): RowName {
-    return this.update(row, this.columns, image as Stored[]).row;
+    const now = this.find(row) ?? [];
+    const differing = this.columns.flatMap((c, i) =>
+      encodeImage([now[i] ?? null]) === encodeImage([image[i] ?? null]) ? [] : [{ column: c, value: image[i] as Stored }],
+    );
+    if (differing.length === 0) return row;
+    return this.update(
+      row,
+      differing.map((d) => d.column),
+      differing.map((d) => d.value),
+    ).row;
   }
 
   count(): number {
-    return Number(
-      this.db
-        .prepare(`SELECT COUNT(*) FROM ${quoted(this.table.name)}`)
-        .pluck()
-        .get(),
-    );
+    return Number(this.db.prepare(`SELECT COUNT(*) FROM ${this.name}`).pluck().get());
   }
 
   /** The last number SQLite gave where numbers are never given twice; null elsewhere. */
   sequence(): string | null {
+    // A server's sequences go on, whatever becomes of the numbers they gave.
+    if (isOnServer(this.db)) return null;
     if (!this.db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'sqlite_sequence'").get()) return null;
     const at = this.db.prepare("SELECT seq FROM sqlite_sequence WHERE name = ?").pluck().safeIntegers(true).get(this.table.name);
     return at === undefined ? null : String(at);

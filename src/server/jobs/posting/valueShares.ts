@@ -1,6 +1,6 @@
-import type Database from "better-sqlite3";
 import type { ValueCandidate } from "@/core/posting/valuePairs";
 import { quoted } from "@/core/query/dialect/dialect";
+import type { Connection } from "@/server/source/connection";
 import { openReader } from "@/server/source/sqlite/readers";
 import { STAGED } from "./stage";
 
@@ -8,7 +8,7 @@ import { STAGED } from "./stage";
 const MOST_VALUES = 500;
 
 /** Of each candidate, the share of the source's different values that are found where they would have to be, 0 to 1. @param staged the source's file */
-export function valueShares(db: Database.Database, staged: string, candidates: ValueCandidate[]): number[] {
+export function valueShares(db: Connection, staged: string, candidates: ValueCandidate[]): number[] {
   const source = openReader(staged);
   try {
     const known = new Map<string, string>();

@@ -1,8 +1,8 @@
-import type Database from "better-sqlite3";
 import type { Column } from "@/core/schema/schema";
 import type { ShapeNames } from "@/core/shape/shapedSchema";
 import type { ShapeSaid } from "@/core/shape/shapePlan";
 import type { ValueType } from "@/core/types/valueType";
+import { type Connection, hasOwn, jsonSql, makeOwn } from "@/server/source/connection";
 import type { SchemaText } from "./schemaTexts";
 
 /** A column before and after a change; null on the side where it is not. */
@@ -40,33 +40,34 @@ export const typesIn = ({ pairs }: ShapeRecord): [column: string, type: ValueTyp
 
 const TABLE = "CREATE TABLE IF NOT EXISTS next_ledger_shape (posting INTEGER PRIMARY KEY, record TEXT NOT NULL)";
 
-export function writeRecord(db: Database.Database, entry: number, record: ShapeRecord): void {
-  db.exec(TABLE);
+export function writeRecord(db: Connection, entry: number, record: ShapeRecord): void {
+  makeOwn(db, TABLE);
   db.prepare("INSERT INTO next_ledger_shape VALUES (?, ?)").run(entry, JSON.stringify(record));
 }
 
-const hasRecords = (db: Database.Database): boolean => db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'next_ledger_shape'").get() !== undefined;
+const hasRecords = (db: Connection): boolean => hasOwn(db, "next_ledger_shape");
 
-export function readRecord(db: Database.Database, entry: number): ShapeRecord | null {
+export function readRecord(db: Connection, entry: number): ShapeRecord | null {
   const json = hasRecords(db) ? db.prepare("SELECT record FROM next_ledger_shape WHERE posting = ?").pluck().get(entry) : undefined;
   return json === undefined ? null : (JSON.parse(String(json)) as ShapeRecord);
 }
 
 /** What tables of earlier entries are called today. @returns by a name and the entry's number, the name now */
-export function namesNow(db: Database.Database): (name: string, entry: number) => string {
+export function namesNow(db: Connection): (name: string, entry: number) => string {
   if (!hasRecords(db)) return (name) => name;
+  const [was, is] = [jsonSql(db, "record", "before", "name"), jsonSql(db, "record", "after", "name")];
   const renames = db
-    .prepare(
-      `SELECT posting, json_extract(record, '$.before.name') AS "from", json_extract(record, '$.after.name') AS "to" FROM next_ledger_shape
-       WHERE json_extract(record, '$.after.name') IS NOT NULL AND json_extract(record, '$.before.name') <> json_extract(record, '$.after.name') ORDER BY posting`,
-    )
+    .prepare(`SELECT posting, ${was} AS "from", ${is} AS "to" FROM next_ledger_shape WHERE ${is} IS NOT NULL AND ${was} <> ${is} ORDER BY posting`)
     .all() as { posting: number; from: string; to: string }[];
   return (name, entry) => renames.reduce((at, r) => (r.posting > entry && r.from === at ? r.to : at), name);
 }
 
 /** What a table may have been called in entries of the journal: its name now, and every name that was given up. */
-export function namesBefore(db: Database.Database, table: string): string[] {
+export function namesBefore(db: Connection, table: string): string[] {
   if (!hasRecords(db)) return [table];
-  const before = db.prepare("SELECT DISTINCT json_extract(record, '$.before.name') FROM next_ledger_shape").pluck().all() as (string | null)[];
+  const before = db
+    .prepare(`SELECT DISTINCT ${jsonSql(db, "record", "before", "name")} FROM next_ledger_shape`)
+    .pluck()
+    .all() as (string | null)[];
   return [...new Set([table, ...before.filter((name) => name !== null)])];
 }

@@ -7,10 +7,11 @@ import { madeSql } from "@/core/shape/reshape";
 import type { ShapePlan } from "@/core/shape/shapePlan";
 import { type ShapeSurvey, standsInTheWay } from "@/core/shape/survey";
 import { type Entry, EntryWriter } from "@/server/jobs/posting/journal";
-import { inTransaction, type NewEntry } from "@/server/jobs/posting/run";
+import { inFile, type NewEntry } from "@/server/jobs/posting/run";
 import { createTable, queryTable, writeQuery } from "@/server/jobs/posting/stage";
 import { writtenColumns } from "@/server/jobs/posting/target";
 import { JobFailure } from "@/server/source/failures";
+import { sqliteReading } from "@/server/source/read";
 import { fileStamp } from "@/server/source/sqlite/fileStamp";
 import { openReader } from "@/server/source/sqlite/readers";
 import { changeShape } from "./change";
@@ -30,7 +31,7 @@ const SPILL_PAGES = 40_000;
  * @throws JobFailure "changedSince" where it would come to something else by now; "shapeRefused" where it cannot be
  */
 export function shapeTable(database: string, plan: ShapePlan, digest: string, entry: NewEntry, seen: string | null = null): Entry {
-  return inTransaction(database, "commit", (db) => {
+  return inFile(database, "commit", (db) => {
     db.pragma(`cache_spill = ${SPILL_PAGES}`);
     const known = seen !== null && fileStamp(database) === seen;
     const made = makeBeforehand(db, plan, entry);
@@ -55,7 +56,7 @@ export function shapeTable(database: string, plan: ShapePlan, digest: string, en
  * @throws JobFailure "shapeRefused" where its name is taken or reserved
  */
 export function tableFromQuery(database: string, plan: Plan, name: string, entry: NewEntry): Entry {
-  return inTransaction(database, "commit", (db) => {
+  return inFile(database, "commit", (db) => {
     if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(name) || /^(sqlite_|next_ledger_)/i.test(name))
       throw new JobFailure("shapeRefused", `the name “${name}” is already used or reserved; choose another`);
     db.pragma(`cache_spill = ${SPILL_PAGES}`);
@@ -63,7 +64,7 @@ export function tableFromQuery(database: string, plan: Plan, name: string, entry
     db.exec(createTable(name, table.columns));
     const reader = openReader(database);
     try {
-      const { rows } = writeQuery(reader, plan, db, table);
+      const { rows } = writeQuery(sqliteReading(reader), plan, db, table);
       return new EntryWriter(db, { ...entry, table: name, columns: table.columns.map((c) => c.name) }).finishTable(rows);
     } finally {
       reader.close();
@@ -85,13 +86,13 @@ function surveyMaking(db: Database.Database, plan: ShapePlan): ShapeSurvey {
 export function surveyIn(database: string, db: Database.Database, plan: ShapePlan): ShapeSurvey & { state: string } {
   const state = fileStamp(database);
   // What is made for it, and what formulas come to, is written and taken back.
-  if (plan.makes.length > 0 || plan.worked) return { ...inTransaction(database, "rollback", (writer) => surveyMaking(writer, plan)), state };
+  if (plan.makes.length > 0 || plan.worked) return { ...inFile(database, "rollback", (writer) => surveyMaking(writer, plan)), state };
   return { ...surveyShape(db, plan), state };
 }
 
 /** Drops a table, kept under its entry in the journal. */
 export function dropWhole(database: string, table: Table, entry: NewEntry): Entry {
-  return inTransaction(database, "commit", (db) => {
+  return inFile(database, "commit", (db) => {
     const writer = new EntryWriter(db, { ...entry, columns: writtenColumns(table).map((c) => c.name) });
     const rows = Number(
       db

@@ -1,5 +1,5 @@
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
-import { findTable, mayChange, type Table } from "@/core/schema/schema";
+import { findTable, mayReshape, type Table } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
 import { planShape } from "@/core/shape/plan";
 import { shapeBrief } from "@/core/shape/shapeBrief";
@@ -30,7 +30,7 @@ export const shapeNowOf = (ws: Workspace, table: string | null, caller: Caller):
 async function tableOf(ws: Workspace, name: string): Promise<Table> {
   ws.needUnbound();
   const table = findTable(await ws.schema(), name);
-  if (!table || !mayChange(table)) throw new Refusal(404, `The table “${name}” does not exist any more.`);
+  if (!table || !mayReshape(table)) throw new Refusal(404, `The table “${name}” does not exist any more.`);
   return table;
 }
 

@@ -30,7 +30,8 @@ import { Surveys } from "@/server/services/shape/surveys";
 import { CopyKeeper } from "@/server/source/columnar/keeper";
 import { LARGE } from "@/server/source/large";
 import { isServer, plainAddress } from "@/server/source/postgres/address";
-import { type Stamp, type Watching, watching } from "@/server/source/watching";
+import type { Stamp } from "@/server/source/stamp";
+import { type Watching, watching } from "@/server/source/watching";
 import { KeptShape } from "./keptShape";
 import { SharedWork } from "./shared";
 

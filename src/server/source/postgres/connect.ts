@@ -41,6 +41,8 @@ export async function connectTo(written: string): Promise<pg.Client> {
   });
   try {
     const { rows } = await client.query<[string]>({ text: "SELECT current_setting('server_version_num')", rowMode: "array" });
+    // The ledger's own tables are found by their names; those of the business are always named with their schema.
+    await client.query("SELECT set_config('search_path', 'next_ledger, ' || current_setting('search_path'), false)");
     for (const [name, value] of settings(address.zone, Number(rows[0]?.[0]) >= 140_000)) await client.query("SELECT set_config($1, $2, false)", [name, value]);
     return client;
   } catch (error) {

@@ -27,13 +27,20 @@ const OWN_SCHEMA = "next_ledger";
 const RELATIONS = `
 SELECT c.oid::text, n.nspname::text, c.relname::text, c.relkind::text,
   GREATEST(CASE WHEN c.relkind = 'p' THEN (SELECT SUM(GREATEST(leaf.reltuples, 0)) FROM pg_partition_tree(c.oid) AS p JOIN pg_class AS leaf ON leaf.oid = p.relid WHERE p.isleaf) ELSE c.reltuples END, 0)::bigint::text,
-  CASE WHEN c.relkind IN ('r', 'm') THEN pg_relation_size(c.oid) ELSE 0 END::text
+  CASE WHEN c.relkind IN ('r', 'm') THEN pg_relation_size(c.oid) ELSE 0 END::text,
+  (c.relkind IN ('r', 'p') AND has_table_privilege(c.oid, 'INSERT') AND has_table_privilege(c.oid, 'UPDATE') AND has_table_privilege(c.oid, 'DELETE'))::int::text,
+  (SELECT MIN(g.tgname)::text FROM pg_trigger AS g WHERE g.tgrelid = c.oid AND NOT g.tgisinternal)
 FROM pg_class AS c JOIN pg_namespace AS n ON n.oid = c.relnamespace
 WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND NOT c.relispartition
   AND n.nspname <> ALL (ARRAY['information_schema', '${OWN_SCHEMA}']) AND n.nspname !~ '^pg_'
   AND NOT EXISTS (SELECT FROM pg_depend AS d WHERE d.objid = c.oid AND d.deptype = 'e')
   AND has_schema_privilege(n.oid, 'USAGE') AND has_any_column_privilege(c.oid, 'SELECT')
 ORDER BY n.nspname <> 'public', n.nspname, c.relname`;
+
+/** Whether anything can be written, and the ledger's journal with it: in a schema of its own that is there, or may be made. */
+const MAY_WRITE = `
+SELECT (NOT pg_is_in_recovery() AND current_setting('default_transaction_read_only') = 'off' AND CASE WHEN to_regnamespace('${OWN_SCHEMA}') IS NULL
+  THEN has_database_privilege(current_database(), 'CREATE') ELSE has_schema_privilege('${OWN_SCHEMA}', 'CREATE') END)::int::text`;
 
 /** Their columns. A domain is what it is made of; `ordered` tells whether the server orders a text by code point. */
 const COLUMNS = `
@@ -154,14 +161,17 @@ const byTable = <T>(rows: Written[][], made: (row: Written[]) => T): Map<string,
 
 /** Reads the shape of a server's database. */
 export function inspectServer(ask: Ask, settings: ColumnSetting[], made: MadeLink[]): Schema {
-  const relations = ask(RELATIONS).map(([id = "", schema = "", relation = "", kind = "", reckoned = "0", size = "0"]) => ({
+  const relations = ask(RELATIONS).map(([id, schema, relation, kind, reckoned, size, writable, trigger]) => ({
     id: String(id),
     name: tableName(String(schema), String(relation)),
     relation: String(relation),
     kind: String(kind),
     reckoned: Number(reckoned),
     size: Number(size),
+    writable: writable === "1",
+    trigger: trigger ?? undefined,
   }));
+  const mayWrite = ask(MAY_WRITE)[0]?.[0] === "1";
   const ids = `{${relations.map((r) => r.id).join(",")}}`;
   const declared = byTable(ask(COLUMNS, [ids]), declaredOf);
   const unique = byTable(ask(UNIQUE, [ids]), ([, primary, columns]) => ({ primary: primary === "1", columns: listOf(columns) }));
@@ -171,12 +181,13 @@ export function inspectServer(ask: Ask, settings: ColumnSetting[], made: MadeLin
   const unread: Broken[] = [];
   const rows = countRows(ask, relations);
 
-  const tables = relations.flatMap(({ id, name, relation, kind }): Table[] => {
+  const tables = relations.flatMap(({ id, name, relation, kind, writable, trigger }): Table[] => {
     const own = declared.get(id) ?? [];
     const label = humanise(relation);
     try {
       const scales = valueScales(ask, name, own);
       const keys = unique.get(id) ?? [];
+      const key = keys.find((k) => k.primary)?.columns ?? [];
       return [
         {
           name,
@@ -200,9 +211,13 @@ export function inspectServer(ask: Ask, settings: ColumnSetting[], made: MadeLin
               misfits: 0,
             };
           }),
-          key: keys.find((k) => k.primary)?.columns ?? [],
+          key,
           ...(rows.get(id) ?? { rows: 0 }),
+          onServer: true,
           ...(kind === "v" || kind === "m" || kind === "f" ? { view: true } : {}),
+          // Without a key nothing names a row for the journal.
+          ...(mayWrite && writable && key.length > 0 ? {} : { denied: true as const }),
+          ...(trigger === undefined ? {} : { trigger }),
         },
       ];
     } catch (error) {

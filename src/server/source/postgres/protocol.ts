@@ -6,8 +6,11 @@
 export type Written = string | null;
 
 export type Question =
-  /** A statement whose rows all come at once, up to so many and one. */
-  | { all: { text: string; values: Written[]; most: number | null } }
+  /**
+   * A statement whose rows all come at once, up to so many and one. `kept`: the server keeps how it is read, for the next time.
+   * `guarded`: where it fails, the transaction is as before.
+   */
+  | { all: { text: string; values: Written[]; most: number | null; kept?: boolean; guarded?: boolean } }
   /** A statement whose rows are fetched as they are taken; it lies in a transaction. */
   | { open: { text: string; values: Written[] } }
   | { fetch: { cursor: number; rows: number } }
@@ -16,8 +19,8 @@ export type Question =
   | { run: { text: string } }
   | { end: true };
 
-/** `types`: of the columns, as the server numbers types. */
-export type Answer = { rows: Written[][]; types: number[]; cursor?: number } | { error: ServerError };
+/** `types`: of the columns, as the server numbers types; `count`: rows that were changed or given. */
+export type Answer = { rows: Written[][]; types: number[]; names: string[]; count: number; cursor?: number } | { error: ServerError };
 
 /** What went wrong, with the server's code (SQLSTATE) or the network's. */
-export type ServerError = { code: string; message: string; detail: string };
+export type ServerError = { code: string; message: string; detail: string; column: string; constraint: string };

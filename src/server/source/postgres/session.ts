@@ -3,21 +3,28 @@ import type { Dialect } from "@/core/query/dialect/dialect";
 import { quoted } from "@/core/query/dialect/dialect";
 import { type Letters, postgresOf } from "@/core/query/dialect/postgres";
 import { qualified } from "@/core/query/dialect/tableName";
-import { compileStatement } from "@/core/query/statement";
+import { compileStatement, type Statement } from "@/core/query/statement";
 import type { ReadColumn, ReadTable } from "@/core/recount/recount";
 import type { Value } from "@/core/recount/value";
 import type { Schema } from "@/core/schema/schema";
 import type { ColumnSetting, MadeLink } from "@/core/schema/told";
 import type { Cell, ValueType } from "@/core/types/valueType";
+import type { Connection } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
 import type { Reading } from "@/server/source/reading";
 import { Bridge, ServerRefusal } from "./bridge";
 import { cellOf, plainOf, typedValue } from "./cells";
+import { ServerConnection } from "./connection";
 import { isLost } from "./faults";
 import { inspectServer } from "./inspect";
 import type { Written } from "./protocol";
 
 /* A process's connection to a database server, and what jobs read of it. */
+
+const READ_ONLY = "REPEATABLE READ READ ONLY";
+const SERIALIZABLE = "SERIALIZABLE";
+/** The lock that whoever writes through the ledger holds: a number of its own among those of the database. */
+const WRITER = 7_326_511_094;
 
 /** Rows that are fetched at once. */
 const FETCHED = 1000;
@@ -31,7 +38,7 @@ const FOR_WORDS = ["pg_c_utf8", "C.utf8", "und-x-icu"];
 export class Session {
   private readonly bridge: Bridge;
   private known: { dialect: Dialect } | null = null;
-  private snapshot: string | null = null;
+  private state: string | null = null;
 
   constructor(readonly address: string) {
     this.bridge = new Bridge(address);
@@ -60,33 +67,89 @@ export class Session {
 
   /** Work within one moment of the database, which is only read. */
   async reading<T>(work: (reading: Reading) => T | Promise<T>): Promise<T> {
-    this.begin();
+    this.begin(READ_ONLY);
     try {
-      const dialect = this.dialect();
-      return await work({
-        engine: "postgres",
-        ask: (statement, most) => this.answer(compileStatement(statement, dialect), most),
-        tables: this.tables(dialect),
-        version: () => this.snapshot,
-      });
+      return await work(this.readingOf(this.dialect()));
     } finally {
-      // What failed is over for the server as well; a lost connection has nothing to end.
-      try {
-        this.bridge.ask({ run: { text: "ROLLBACK" } });
-      } catch {}
+      this.end();
     }
   }
 
-  /** A connection may have been lost while nobody asked anything: it is made once more. */
-  private begin(): void {
-    // Two snapshots that are the same see the same rows: what a transaction sees hangs on nothing else.
-    const text = "BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY; SELECT pg_current_snapshot()::text";
-    const begun = () => this.bridge.ask({ run: { text } }).rows[0]?.[0] ?? null;
+  /** The same over a connection, for statements of the ledger's own. */
+  snapshot<T>(work: (db: Connection) => T): T {
+    this.begin(READ_ONLY);
     try {
-      this.snapshot = begun();
+      return work(this.connection());
+    } finally {
+      this.end();
+    }
+  }
+
+  /**
+   * Work in one transaction that writes, kept or undone as a whole. The ledger writes one after the other; what others write
+   * meanwhile so that it would come to something else makes the server refuse it (SERIALIZABLE).
+   */
+  writing<T>(outcome: "commit" | "rollback", work: (db: Connection) => T): T {
+    // Waited for before the transaction begins: it sees what the one before it wrote.
+    this.attached(() => this.bridge.ask({ run: { text: `SELECT pg_advisory_lock(${WRITER})` } }));
+    try {
+      this.begin(SERIALIZABLE);
+      try {
+        const db = this.connection();
+        const result = work(db);
+        this.bridge.ask({ run: { text: outcome === "commit" ? "COMMIT" : "ROLLBACK" } });
+        return result;
+      } catch (error) {
+        this.end();
+        throw error;
+      }
+    } finally {
+      this.quietly(`SELECT pg_advisory_unlock(${WRITER})`);
+    }
+  }
+
+  /** Rows of a statement within the transaction that is open. */
+  within(statement: Statement): Iterable<Cell[]> {
+    return this.answer(compileStatement(statement, this.dialect()));
+  }
+
+  private connection(): Connection {
+    return new ServerConnection(this.bridge, (text, values) => this.fetched(text, values), this.dialect());
+  }
+
+  private readingOf(dialect: Dialect): Reading {
+    return {
+      engine: "postgres",
+      ask: (statement, most) => this.answer(compileStatement(statement, dialect), most),
+      tables: this.tables(dialect),
+      version: () => this.state,
+    };
+  }
+
+  private end(): void {
+    this.quietly("ROLLBACK");
+  }
+
+  /** What failed is over for the server as well; a lost connection has nothing to end. */
+  private quietly(text: string): void {
+    try {
+      this.bridge.ask({ run: { text } });
+    } catch {}
+  }
+
+  private begin(isolation: string): void {
+    // Two snapshots that are the same see the same rows: what a transaction sees hangs on nothing else.
+    const text = `BEGIN ISOLATION LEVEL ${isolation}; SELECT pg_current_snapshot()::text`;
+    this.state = this.attached(() => this.bridge.ask({ run: { text } })).rows[0]?.[0] ?? null;
+  }
+
+  /** A connection may have been lost while nobody asked anything: it is made once more. */
+  private attached<T>(work: () => T): T {
+    try {
+      return work();
     } catch (error) {
       if (!(error instanceof ServerRefusal) || !isLost(error.code, error.message)) throw error;
-      this.snapshot = begun();
+      return work();
     }
   }
 
@@ -124,13 +187,13 @@ export class Session {
     for (const row of this.bridge.ask({ all: { text, values, most: Number.isFinite(most) ? most : null } }).rows) yield { row };
   }
 
-  private *fetched(text: string, values: Written[]): Generator<{ row: Written[]; types: number[] }> {
+  private *fetched(text: string, values: Written[]): Generator<{ row: Written[]; types: number[]; names: string[] }> {
     const { cursor = 0 } = this.bridge.ask({ open: { text, values } });
     let failed = false;
     try {
       for (;;) {
-        const { rows, types } = this.bridge.ask({ fetch: { cursor, rows: FETCHED } });
-        for (const row of rows) yield { row, types };
+        const { rows, types, names } = this.bridge.ask({ fetch: { cursor, rows: FETCHED } });
+        for (const row of rows) yield { row, types, names };
         if (rows.length < FETCHED) return;
       }
     } catch (error) {

@@ -2,6 +2,7 @@ import { type MessagePort, workerData } from "node:worker_threads";
 import type pg from "pg";
 import { connectTo } from "./connect";
 import type { Answer, Question, ServerError, Written } from "./protocol";
+import { inTurns } from "./turns";
 
 /*
  * The thread that speaks with a database server for a process that waits for each answer. Built to dist/postgres.mjs.
@@ -20,19 +21,40 @@ async function connected(): Promise<pg.Client> {
   client = await connectTo(address);
   lost = false;
   ahead.clear();
+  kept.clear();
   client.on("end", () => {
     lost = true;
   });
   return client;
 }
 
-type Result = { rows: Written[][]; fields: { dataTypeID: number }[] };
+type Result = { rows: Written[][]; fields: { dataTypeID: number; name: string }[]; rowCount: number | null };
 
-const answerOf = ({ rows, fields }: Result): Answer => ({ rows, types: fields.map((f) => f.dataTypeID) });
+const answerOf = ({ rows, fields, rowCount }: Result): Answer => ({
+  rows,
+  types: fields.map((f) => f.dataTypeID),
+  names: fields.map((f) => f.name),
+  count: rowCount ?? 0,
+});
+const NOTHING: Answer = { rows: [], types: [], names: [], count: 0 };
 
-async function ask(text: string, values: Written[] = []): Promise<Result> {
+/** Statements that the server keeps how it reads them, by their texts: each has a name on the connection. */
+const kept = new Map<string, string>();
+const MOST_KEPT = 200;
+
+function nameOf(text: string): string | undefined {
+  if (!kept.has(text) && kept.size < MOST_KEPT) kept.set(text, `s${kept.size}`);
+  return kept.get(text);
+}
+
+const inTurn = inTurns();
+const ask = (text: string, values: Written[] = [], name?: string): Promise<Result> => inTurn(() => asked(text, values, name));
+
+async function asked(text: string, values: Written[], name: string | undefined): Promise<Result> {
   const server = await connected();
-  const result: unknown = await (values.length === 0 ? server.query({ text, rowMode: "array" }) : server.query({ text, values, rowMode: "array" }));
+  const result: unknown = await (values.length === 0
+    ? server.query({ text, rowMode: "array" })
+    : server.query({ text, values, rowMode: "array", ...(name ? { name } : {}) }));
   // Several statements in one text answer one each.
   return (Array.isArray(result) ? result.at(-1) : result) as Result;
 }
@@ -40,15 +62,30 @@ async function ask(text: string, values: Written[] = []): Promise<Result> {
 const fetched = (cursor: number, rows: number): Promise<Answer> =>
   ask(`FETCH ${Math.trunc(rows)} FROM c${Math.trunc(cursor)}`).then(answerOf, (error: unknown) => ({ error: errorOf(error) }));
 
+/** Work that is done, or leaves the transaction as it was. */
+async function whole(work: () => Promise<Result>): Promise<Result> {
+  await ask("SAVEPOINT row");
+  try {
+    const result = await work();
+    await ask("RELEASE row");
+    return result;
+  } catch (error) {
+    await ask("ROLLBACK TO row; RELEASE row").catch(() => {});
+    throw error;
+  }
+}
+
 async function answer(question: Question): Promise<Answer> {
   if ("all" in question) {
-    const { text, values, most } = question.all;
-    return answerOf(await ask(most === null ? text : `SELECT * FROM (\n${text}\n) AS taken LIMIT ${Math.trunc(most) + 1}`, values));
+    const { text, values, most, kept: keeps, guarded } = question.all;
+    const limited = most === null ? text : `SELECT * FROM (\n${text}\n) AS taken LIMIT ${Math.trunc(most) + 1}`;
+    const asked = () => ask(limited, values, keeps ? nameOf(limited) : undefined);
+    return answerOf(await (guarded ? whole(asked) : asked()));
   }
   if ("open" in question) {
     const cursor = ++cursors;
     await ask(`DECLARE c${cursor} NO SCROLL CURSOR FOR ${question.open.text}`, question.open.values);
-    return { rows: [], types: [], cursor };
+    return { ...NOTHING, cursor };
   }
   if ("fetch" in question) {
     const { cursor, rows } = question.fetch;
@@ -67,18 +104,13 @@ async function answer(question: Question): Promise<Answer> {
   }
   if ("run" in question) return answerOf(await ask(question.run.text));
   await client?.end();
-  return { rows: [], types: [] };
+  return NOTHING;
 }
 
 function errorOf(error: unknown): ServerError {
-  const {
-    code = "",
-    message = "",
-    detail = "",
-    errors = [],
-  } = error as { code?: string; message?: string; detail?: string; errors?: { code?: string; message?: string }[] };
+  const { code, message, detail = "", column = "", constraint = "", errors = [] } = error as Partial<ServerError> & { errors?: Partial<ServerError>[] };
   // A name with several addresses fails with all their faults at once.
-  return { code: code || (errors[0]?.code ?? ""), message: message || (errors[0]?.message ?? ""), detail: detail ?? "" };
+  return { code: code || (errors[0]?.code ?? ""), message: message || (errors[0]?.message ?? ""), detail, column, constraint };
 }
 
 port.on("message", async (question: Question) => {

@@ -1,8 +1,9 @@
 import type pg from "pg";
 import { JobFailure } from "@/server/source/failures";
-import type { Stamp } from "@/server/source/watching";
+import type { Stamp } from "@/server/source/stamp";
 import { connectTo } from "./connect";
 import { faultOf, isLost } from "./faults";
+import { inTurns } from "./turns";
 
 /**
  * The state of a database and of its shape. Two snapshots that are the same see the same rows. Rows of the catalogs are
@@ -18,6 +19,7 @@ SELECT pg_current_snapshot()::text || CASE WHEN EXISTS (SELECT FROM pg_class WHE
 /** Looks at a server's database over a connection of its own. */
 export class ServerWatch {
   private client: Promise<pg.Client> | null = null;
+  private readonly inTurn = inTurns();
 
   constructor(private readonly address: string) {}
 
@@ -43,7 +45,8 @@ export class ServerWatch {
 
   private async look(): Promise<Stamp> {
     this.client ??= connectTo(this.address);
-    const { rows } = await (await this.client).query<[string, string]>({ text: STATE, rowMode: "array" });
+    const client = await this.client;
+    const { rows } = await this.inTurn(() => client.query<[string, string]>({ text: STATE, rowMode: "array" }));
     const [data = "", shape = ""] = rows[0] ?? [];
     return { data, shape };
   }

@@ -8,7 +8,7 @@ import { parseCreateTable } from "@/core/shape/createTable";
 import type { Storage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import { checkMadeLink, linksOf, type Reference } from "../links";
-import { triggerOn } from "./triggers";
+import { triggerOn } from "../triggers";
 
 type Counts = {
   filled: number;

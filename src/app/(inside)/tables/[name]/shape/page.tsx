@@ -1,4 +1,4 @@
-import { mayChange } from "@/core/schema/schema";
+import { mayReshape } from "@/core/schema/schema";
 import { Failure } from "@/features/frame/Failure";
 import { ShapePage } from "@/features/shape/ShapePage";
 import { WORDS } from "@/features/tables/words";
@@ -11,7 +11,7 @@ export default async function Page({ params }: { params: Promise<{ name: string 
   const ws = await signedInWorkspace("analyst");
   try {
     const schema = await ws.shownSchema();
-    const table = schema.tables.find((t) => t.name === name && mayChange(t));
+    const table = schema.tables.find((t) => t.name === name && mayReshape(t));
     if (!table) return <Failure words={WORDS.noSuchTable(name)} />;
     return <ShapePage key={name} table={table} schema={schema} today={ws.today} now={await shapeNowOf(ws, name, { client: "page" })} />;
   } catch (error) {
