@@ -1,5 +1,9 @@
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import type { ImportSpec } from "@/core/import/spec";
 import type { Pair, PostingSpec } from "@/core/posting/spec";
+import { date, decimal, text, type ValueType, whole, yesno } from "@/core/types/valueType";
 import { journalOf } from "@/server/services/posting/journalService";
 import { editOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/services/posting/service";
 import type { Workspace } from "@/server/services/workspace/workspace";
@@ -199,6 +203,58 @@ describe("a posting", () => {
     expect(numbers.sort()).toEqual([1, 2, 3]);
     const [[notes]] = (await sql("SELECT count(DISTINCT note)::int FROM stores.\"Crate list\" WHERE note LIKE 'w%'")) as [[number]];
     expect(notes).toBe(1);
+  });
+});
+
+describe("a file", () => {
+  const column = (name: string, type: ValueType): ImportSpec["columns"][number] => ({ name, type, dates: "dmy", left: false });
+  const columns = [column("code", text), column("amount", decimal(2)), column("day", date), column("ok", yesno), column("count", whole), column("note", text)];
+  const imported = (lines: string, into: Partial<Extract<ImportSpec["into"], { kind: "table" }>> = {}, misfits: ImportSpec["misfits"] = "keep") => {
+    const path = join(place.folder, "file.csv");
+    writeFileSync(path, lines);
+    const format = { kind: "delimited" as const, delimiter: ",", quote: '"', encoding: "utf-8" as const, heading: 0, comma: false };
+    const spec = { version: 1, format, columns, misfits, into: { kind: "table", name: "Brought in", key: null, ...into } } as never as ImportSpec;
+    const entry = { at: "2026-11-23T08:00:00Z", by: "a test", kind: "table" as const, name: "file", brief: "", table: "Brought in" };
+    return ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "table", database: ws.database, entry } }, CALLER);
+  };
+  const there = () => sql('SELECT code, amount::text, day::text, ok, count::text, note FROM "Brought in" ORDER BY 1, 2');
+  const LINES = `a,1.5,01/02/2026,yes,9007199254740993,"tab\there \\N back\\slash"\nb,,,no,,"two\nlines"\na,-2.25,,,,\\.\n`;
+
+  it("makes a table of types, to the letter; it is let go and comes back", async () => {
+    const { rows, entry } = await imported(LINES);
+    expect(rows).toBe(3);
+    const all = [
+      ["a", "-2.25", null, null, null, "\\."],
+      ["a", "1.50", "2026-02-01", true, "9007199254740993", "tab\there \\N back\\slash"],
+      ["b", null, null, false, null, "two\nlines"],
+    ];
+    expect(await there()).toEqual(all);
+    const back = await reversed(entry?.number ?? 0);
+    await expect(there()).rejects.toThrow("does not exist");
+    expect((await ws.schema()).tables.some((t) => t.name.startsWith("next_ledger"))).toBe(false);
+    await reversed(back.number);
+    expect(await there()).toEqual(all);
+  });
+
+  it("has a key: the first or the last row of each value, or none where values are doubled", async () => {
+    await expect(imported(LINES, { key: "code" })).rejects.toThrow("“code” cannot be the key: 1 row has a value that a row before it has (“a” in row 3)");
+    await expect(there()).rejects.toThrow("does not exist");
+    expect((await imported(LINES, { key: "code", doubled: "first" })).rows).toBe(2);
+    expect((await there()).map((r) => r[1])).toEqual(["1.50", null]);
+    await expect(imported(LINES)).rejects.toThrow("already used");
+    await sql('DROP TABLE "Brought in"');
+    expect((await imported(LINES, { key: "code", doubled: "last" })).rows).toBe(2);
+    expect((await there()).map((r) => r[1])).toEqual(["-2.25", null]);
+    expect((await ws.schema()).tables.find((t) => t.name === "Brought in")?.columns.map((c) => [c.name, c.type.kind])).toEqual(
+      columns.map((c) => [c.name, c.type.kind]),
+    );
+  });
+
+  it("with values that fit no column is refused where they are to be kept, else they are left empty", async () => {
+    await expect(imported("a,much,,,,\n")).rejects.toThrow("row 1: “much” in amount is not a decimal");
+    await expect(there()).rejects.toThrow("does not exist");
+    expect((await imported("a,much,31/02/2026,,,\n", {}, "empty")).misfits).toBe(2);
+    expect(await there()).toEqual([["a", null, null, null, null, null]]);
   });
 });
 

@@ -25,6 +25,8 @@ export interface Connection {
   prepare(sql: string): Statement;
   exec(sql: string): unknown;
   readonly inTransaction: boolean;
+  /** Of a server: takes rows into columns of a table, all of them or none. */
+  copy?(table: string, columns: string[], rows: unknown[][]): void;
   /** Of a server: how SQL is written for it. */
   readonly dialect?: Dialect;
 }

@@ -6,13 +6,17 @@ import type { ImportColumn, ImportSpec } from "@/core/import/spec";
 import { coerce, type Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column, Table } from "@/core/schema/schema";
-import { isNumber, text } from "@/core/types/valueType";
+import { isNumber, TYPE_WORDS, text } from "@/core/types/valueType";
 import { type Entry, EntryWriter } from "@/server/jobs/posting/journal";
 import { type NewEntry, openWriter } from "@/server/jobs/posting/run";
 import { abandonStage, createTable, openStage, STAGED, stagedTable } from "@/server/jobs/posting/stage";
 import { encodeImage } from "@/server/jobs/posting/target";
+import { type Connection, tableSql } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
-import { KeyedRows } from "./keyed";
+import { isServer } from "@/server/source/postgres/address";
+import { sessionOf } from "@/server/source/postgres/session";
+import { CopiedRows } from "./copied";
+import { KeyedRows, type TakenRows } from "./keyed";
 import { readRecords } from "./records";
 import { hasHeading } from "./scan";
 
@@ -33,6 +37,7 @@ export async function importFile(
   into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string },
   report: (share: number) => void,
 ): Promise<Imported> {
+  if (into.kind === "table" && isServer(into.database)) return importToServer(path, spec, into, report);
   const table = targetTable(spec);
   const db = into.kind === "table" ? openWriter(into.database) : openStage(into.path);
   if (into.kind === "table") db.pragma(`cache_spill = ${SPILL_PAGES}`);
@@ -61,6 +66,33 @@ export async function importFile(
   }
 }
 
+/** The same into a database on a server, whose columns take what their types say and nothing else. */
+function importToServer(
+  path: string,
+  spec: ImportSpec,
+  { database, entry }: { database: string; entry: NewEntry },
+  report: (share: number) => void,
+): Promise<Imported> {
+  const made = targetTable(spec);
+  const table: Table = { ...made, columns: made.columns.map((c) => ({ ...c, storage: c.type.kind === "decimal" ? "numeric" : "plain" })) };
+  const { key, doubled = "refuse" } = spec.into.kind === "table" ? spec.into : { key: null };
+  return sessionOf(database).writingLong(async (db) => {
+    if (db.prepare("SELECT to_regclass(?) IS NOT NULL").pluck().get(tableSql(db, table.name)) === 1 || /^next_ledger/i.test(table.name)) throw nameTaken(table);
+    const rows = new CopiedRows(db, table, { key, doubled });
+    const counts = await fill(rows, path, spec, table, report, true);
+    rows.finish();
+    return {
+      rows: counts.rows,
+      leftOut: counts.leftOut,
+      misfits: counts.misfits,
+      table: { ...table, rows: counts.rows },
+      entry: journal(db, table, counts.rows, entry),
+    };
+  });
+}
+
+const nameTaken = (table: Table) => new JobFailure("importRefused", `the table name “${table.name}” is already used or reserved; choose another`);
+
 function targetTable(spec: ImportSpec): Table {
   const made = stagedTable(spec.columns.filter((c) => !c.left).map((c) => ({ heading: c.name, type: c.type })));
   if (made.columns.length === 0) throw new JobFailure("importRefused", "all columns are excluded; include at least one");
@@ -69,13 +101,14 @@ function targetTable(spec: ImportSpec): Table {
 
 function createTarget(db: Database.Database, table: Table, key: string | null): void {
   if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(table.name) || /^(sqlite_|next_ledger_)/i.test(table.name))
-    throw new JobFailure("importRefused", `the table name “${table.name}” is already used or reserved; choose another`);
+    throw nameTaken(table);
   db.exec(createTable(table.name, table.columns, key ? `, PRIMARY KEY (${quoted(key)})` : ""));
 }
 
 type Counts = { rows: number; leftOut: number; misfits: number; byColumn: number[] };
 
-async function fill(keyed: KeyedRows, path: string, spec: ImportSpec, table: Table, report: (share: number) => void): Promise<Counts> {
+/** @param typed its columns take no values of other types */
+async function fill(keyed: TakenRows, path: string, spec: ImportSpec, table: Table, report: (share: number) => void, typed = false): Promise<Counts> {
   const kept = spec.columns.flatMap((c, at) => (c.left ? [] : [{ at, dates: c.dates, affix: c.affix }]));
   const makers = table.columns.map((column, i) => makerOf(column, { dates: "ymd", ...kept[i] }, spec));
   const counts: Counts = { rows: 0, leftOut: 0, misfits: 0, byColumn: table.columns.map(() => 0) };
@@ -101,6 +134,8 @@ async function fill(keyed: KeyedRows, path: string, spec: ImportSpec, table: Tab
           fits = false;
           counts.misfits++;
           counts.byColumn[i] = (counts.byColumn[i] ?? 0) + 1;
+          const column = table.columns[i] as Column;
+          if (typed && spec.misfits === "keep") throw cannotKeep(source, column, n);
           row[i] = spec.misfits === "keep" ? source : null;
         }
       }
@@ -112,6 +147,13 @@ async function fill(keyed: KeyedRows, path: string, spec: ImportSpec, table: Tab
   }
   return counts;
 }
+
+/** A value that is not of its column's type, of a server that would not keep it. */
+const cannotKeep = (source: string, { label, type }: Column, n: number) =>
+  new JobFailure(
+    "importRefused",
+    `row ${n}: “${source.slice(0, 40)}” in ${label} is not a ${TYPE_WORDS[type.kind]}, and the database server keeps no other values in such a column. Leave invalid values empty, or skip their rows`,
+  );
 
 /** Whether no row before had the same values, where that is asked; of a row its digest is remembered. */
 function isFirst(seen: Set<string> | null, row: Stored[]): boolean {
@@ -137,7 +179,7 @@ function makerOf(column: Column, { dates, affix }: Pick<ImportColumn, "dates" | 
   };
 }
 
-function journal(db: Database.Database, table: Table, rows: number, entry: NewEntry): Entry {
+function journal(db: Connection, table: Table, rows: number, entry: NewEntry): Entry {
   const writer = new EntryWriter(db, { ...entry, columns: table.columns.map((c) => c.name) });
   return writer.finishTable(rows);
 }

@@ -1,13 +1,13 @@
 import { createHash } from "node:crypto";
-import type Database from "better-sqlite3";
 import { cellOfStored } from "@/core/posting/coerce";
 import { linksOf } from "@/core/posting/plan";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Cell } from "@/core/types/valueType";
 import { changeBack, rowsSince } from "@/server/jobs/shape/back";
 import { dropTable, undropTable } from "@/server/jobs/shape/drop";
+import { letGoOnServer, takeBackOnServer } from "@/server/jobs/shape/dropOnServer";
 import { readRecord, type ShapeRecord } from "@/server/jobs/shape/record";
-import { type Connection, inFile, tableSql } from "@/server/source/connection";
+import { type Connection, inFile, isOnServer, tableSql } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
 import { type Entry, type JournalChange, type Part, readChanges, readEntry, type Sequence } from "./journal";
 import { LinkChecks } from "./linkChecks";
@@ -69,7 +69,7 @@ export function performReversal(
   if (!entry) throw new JobFailure("noEntry", String(number));
   if (entry.reversedBy !== null) throw new JobFailure("reversedBefore", String(entry.reversedBy));
   const record = readRecord(db, number);
-  if (record) return shapeBack(inFile(db), schema, number, record, force, made);
+  if (record) return shapeBack(db, schema, number, record, force, made);
   const table = schema.tables.find((t) => t.name === entry.table);
   if (!table) throw new JobFailure("noEntry", String(number));
   if (entry.kind === "table") return letTableGo(db, table, entry, force, emit, made);
@@ -189,18 +189,22 @@ const asOne = (number: number, left: number, force: boolean, shape?: ShapeRecord
 };
 
 /** Takes a change of a table's shape back; where rows were changed since, only if it is said to be taken back all the same. */
-function shapeBack(db: Database.Database, schema: Schema, number: number, record: ShapeRecord, force: boolean, made: number | null): Reversed {
+function shapeBack(db: Connection, schema: Schema, number: number, record: ShapeRecord, force: boolean, made: number | null): Reversed {
   const { before, after } = record;
   if (before === null) {
     const table = schema.tables.find((t) => t.name === after?.name);
     if (!table) throw new JobFailure("noEntry", String(number));
-    return asOne(number, 0, force, dropTable(db, table, made));
+    return asOne(number, 0, force, letGo(db, table, made));
   }
-  if (after === null) return asOne(number, 0, force, undropTable(db, record, number));
+  if (after === null) return asOne(number, 0, force, isOnServer(db) ? takeBackOnServer(db, record, number) : undropTable(inFile(db), record, number));
   const standing = { ...record, before, after };
-  const left = rowsSince(db, standing, number);
-  return asOne(number, left, force, left === 0 || force ? changeBack(db, standing, number, made) : undefined);
+  const file = inFile(db);
+  const left = rowsSince(file, standing, number);
+  return asOne(number, left, force, left === 0 || force ? changeBack(file, standing, number, made) : undefined);
 }
+
+const letGo = (db: Connection, table: Table, made: number | null): ShapeRecord =>
+  isOnServer(db) ? letGoOnServer(db, table, made) : dropTable(inFile(db), table, made);
 
 /** A table that was made goes again, unless its rows are others by now; it is kept, so that this can be taken back in turn. */
 function letTableGo(db: Connection, table: Table, entry: Entry, force: boolean, emit: EmitReversal, made: number | null): Reversed {
@@ -218,5 +222,5 @@ function letTableGo(db: Connection, table: Table, entry: Entry, force: boolean, 
   const back = untouched || force;
   const why = back ? null : `the table has ${rows} rows now, ${entry.counts.add} when it was made, and ${later} entries since`;
   emit({ table: table.name, outcome: back ? "back" : "left", was: "add", why, kept: false, now: null, before: null }, 0);
-  return { ...asOne(entry.number, untouched ? 0 : 1, force, back ? dropTable(inFile(db), table, made) : undefined), digest: JSON.stringify([rows, later]) };
+  return { ...asOne(entry.number, untouched ? 0 : 1, force, back ? letGo(db, table, made) : undefined), digest: JSON.stringify([rows, later]) };
 }

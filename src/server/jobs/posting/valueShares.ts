@@ -1,6 +1,6 @@
 import type { ValueCandidate } from "@/core/posting/valuePairs";
 import { quoted } from "@/core/query/dialect/dialect";
-import type { Connection } from "@/server/source/connection";
+import { type Connection, isOnServer, tableSql } from "@/server/source/connection";
 import { openReader } from "@/server/source/sqlite/readers";
 import { STAGED } from "./stage";
 
@@ -20,8 +20,11 @@ export function valueShares(db: Connection, staged: string, candidates: ValueCan
       known.set(column, made);
       return made;
     };
+    // A server compares texts with texts alone.
+    const held = (column: string) => (isOnServer(db) ? `CAST(t.${quoted(column)} AS text)` : `t.${quoted(column)}`);
+    const listed = isOnServer(db) ? "json_array_elements_text(?)" : "json_each(?)";
     return candidates.map(({ from, among }) => {
-      const sql = `SELECT COUNT(*), SUM(EXISTS (SELECT 1 FROM ${quoted(among.table)} t WHERE t.${quoted(among.column)} = v.value)) FROM json_each(?) v`;
+      const sql = `SELECT COUNT(*), SUM(CASE WHEN EXISTS (SELECT 1 FROM ${tableSql(db, among.table)} t WHERE ${held(among.column)} = v.value) THEN 1 ELSE 0 END) FROM ${listed} v`;
       const [all, found] = db.prepare(sql).raw().get(valuesOf(from)) as [number, number | null];
       return all === 0 ? 0 : (found ?? 0) / all;
     });

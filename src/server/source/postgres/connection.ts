@@ -1,4 +1,4 @@
-import type { Dialect } from "@/core/query/dialect/dialect";
+import { type Dialect, quoted } from "@/core/query/dialect/dialect";
 import type { Connection, Statement } from "@/server/source/connection";
 import type { Bridge } from "./bridge";
 import type { Written } from "./protocol";
@@ -28,6 +28,9 @@ function writtenOf(value: unknown): Written {
   if (value === null || value === undefined) return null;
   return value instanceof Uint8Array ? `\\x${Buffer.from(value).toString("hex")}` : String(value);
 }
+
+const ESCAPED: Record<string, string> = { "\\": "\\\\", "\t": "\\t", "\n": "\\n", "\r": "\\r" };
+const escaped = (written: Written): string => (written === null ? "\\N" : written.replace(/[\\\t\n\r]/g, (c) => ESCAPED[c] as string));
 
 /** A statement with numbered places for its values, for those that stand as ? outside of quotes. */
 export function numbered(sql: string): string {
@@ -120,6 +123,13 @@ export class ServerConnection implements Connection {
 
   prepare(sql: string): Statement {
     return new ServerStatement(this.bridge, this.fetched, sql);
+  }
+
+  /** Text format of COPY (PostgreSQL's manual, "COPY", "File Formats"). */
+  copy(table: string, columns: string[], rows: unknown[][]): void {
+    const line = (row: unknown[]) => row.map((value) => escaped(writtenOf(value))).join("\t");
+    const text = `COPY ${this.dialect.table(table)} (${columns.map(quoted).join(", ")}) FROM STDIN`;
+    this.bridge.ask({ copy: { text, data: `${rows.map(line).join("\n")}\n` } });
   }
 
   exec(sql: string): void {

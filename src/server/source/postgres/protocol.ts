@@ -15,6 +15,8 @@ export type Question =
   | { open: { text: string; values: Written[] } }
   | { fetch: { cursor: number; rows: number } }
   | { close: { cursor: number } }
+  /** Rows for a COPY that takes them as text. */
+  | { copy: { text: string; data: string } }
   /** Statements without rows, or of which the last one's rows are told. */
   | { run: { text: string } }
   | { end: true };

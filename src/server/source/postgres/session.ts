@@ -90,8 +90,7 @@ export class Session {
    * meanwhile so that it would come to something else makes the server refuse it (SERIALIZABLE).
    */
   writing<T>(outcome: "commit" | "rollback", work: (db: Connection) => T): T {
-    // Waited for before the transaction begins: it sees what the one before it wrote.
-    this.attached(() => this.bridge.ask({ run: { text: `SELECT pg_advisory_lock(${WRITER})` } }));
+    this.hold();
     try {
       this.begin(SERIALIZABLE);
       try {
@@ -104,8 +103,35 @@ export class Session {
         throw error;
       }
     } finally {
-      this.quietly(`SELECT pg_advisory_unlock(${WRITER})`);
+      this.letGo();
     }
+  }
+
+  /** The same, kept, where the work takes its time. */
+  async writingLong<T>(work: (db: Connection) => Promise<T>): Promise<T> {
+    this.hold();
+    try {
+      this.begin(SERIALIZABLE);
+      try {
+        const result = await work(this.connection());
+        this.bridge.ask({ run: { text: "COMMIT" } });
+        return result;
+      } catch (error) {
+        this.end();
+        throw error;
+      }
+    } finally {
+      this.letGo();
+    }
+  }
+
+  /** Waits for whoever else writes through the ledger: before a transaction begins, so that it sees what that one wrote. */
+  private hold(): void {
+    this.attached(() => this.bridge.ask({ run: { text: `SELECT pg_advisory_lock(${WRITER})` } }));
+  }
+
+  private letGo(): void {
+    this.quietly(`SELECT pg_advisory_unlock(${WRITER})`);
   }
 
   /** Rows of a statement within the transaction that is open. */

@@ -1,5 +1,7 @@
+import { pipeline } from "node:stream/promises";
 import { type MessagePort, workerData } from "node:worker_threads";
 import type pg from "pg";
+import { from as copyFrom } from "pg-copy-streams";
 import { connectTo } from "./connect";
 import type { Answer, Question, ServerError, Written } from "./protocol";
 import { inTurns } from "./turns";
@@ -101,6 +103,13 @@ async function answer(question: Question): Promise<Answer> {
     await ahead.get(cursor);
     ahead.delete(cursor);
     return answerOf(await ask(`CLOSE c${Math.trunc(cursor)}`));
+  }
+  if ("copy" in question) {
+    await inTurn(async () => {
+      const server = await connected();
+      await pipeline([question.copy.data], server.query(copyFrom(question.copy.text)));
+    });
+    return NOTHING;
   }
   if ("run" in question) return answerOf(await ask(question.run.text));
   await client?.end();
