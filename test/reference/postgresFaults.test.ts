@@ -1,0 +1,162 @@
+import { existsSync } from "node:fs";
+import { join } from "node:path";
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
+import { emptyQuery } from "@/core/query/empty";
+import type { QuerySpec } from "@/core/query/spec";
+import { editOf } from "@/server/services/posting/service";
+import { planOf, rowsOf } from "@/server/services/queries/service";
+import type { Workspace } from "@/server/services/workspace/workspace";
+import { reachServer } from "@/server/source/postgres/check";
+import { openLedger, temporaryFolder } from "../support/ledger";
+import { OWNER, type Server, startServer } from "../support/postgres";
+
+/* What goes wrong with a database server, and what is said of it. Nothing is left running there, and nothing half done. */
+
+const CALLER = { client: "test" };
+let server: Server;
+let ws: Workspace;
+let place: ReturnType<typeof temporaryFolder>;
+
+beforeAll(async () => {
+  server = await startServer();
+  await server.by("postgres", (client) => client.query("CREATE DATABASE ledger"));
+  await server.by("ledger", (client) =>
+    client.query(`CREATE TABLE entry (id integer PRIMARY KEY, note text, amount numeric(10, 2));
+      INSERT INTO entry SELECT n, 'note ' || n, n FROM generate_series(1, 5000) AS n;
+      CREATE VIEW endless AS SELECT n AS id, n * n AS amount FROM generate_series(1::bigint, 1000000000000) AS n;
+      CREATE TABLE moving (id integer PRIMARY KEY, was integer)`),
+  );
+}, 60_000);
+afterAll(() => server?.stop());
+beforeEach(() => {
+  place = temporaryFolder();
+  ws = openLedger(place.folder, server.address("ledger"));
+});
+afterEach(() => {
+  ws.close();
+  place.remove();
+});
+
+const columns = (...names: string[]): QuerySpec["columns"] => names.map((column) => ({ id: column, value: { kind: "field", join: "", column } }));
+const asked = (table: string, ...names: string[]): QuerySpec => ({ ...emptyQuery(table), columns: columns(...names) });
+const rows = async (spec: QuerySpec, more: { signal?: AbortSignal } = {}) =>
+  JSON.parse((await rowsOf(ws, { spec, values: {} } as never, { offset: 0, rows: 10 }, { ...CALLER, ...more })).toString()) as unknown[][];
+const total: QuerySpec = {
+  ...emptyQuery("endless"),
+  grouped: true,
+  columns: [{ id: "t", value: { kind: "field", join: "", column: "amount" }, aggregate: "total" }] as never,
+};
+
+/** What others than the one who asks are doing at the server, in the ledger's name. */
+const busy = () =>
+  server.by(
+    "ledger",
+    async (client) => (await client.query("SELECT query FROM pg_stat_activity WHERE application_name = 'Next Ledger' AND state <> 'idle'")).rows,
+  );
+
+describe("a query", () => {
+  it("that is stopped is stopped at the server, within a quarter of a second", async () => {
+    await ws.schema();
+    const stop = new AbortController();
+    const answer = rows(total, { signal: stop.signal });
+    await vi.waitFor(async () => expect(await busy()).toHaveLength(1), { timeout: 10_000, interval: 20 });
+    stop.abort();
+    const since = Date.now();
+    await expect(answer).rejects.toThrow("Stopped");
+    await vi.waitFor(async () => expect(await busy()).toEqual([]), { timeout: 2_000, interval: 20 });
+    expect(Date.now() - since).toBeLessThan(1_000);
+  });
+
+  it("that the server ends is told with its reason, and the next one is answered", async () => {
+    await ws.schema();
+    for (const [end, words] of [
+      ["pg_cancel_backend", "stopped this query"],
+      ["pg_terminate_backend", "connection to the database server was lost"],
+    ] as const) {
+      const answer = rows(total);
+      answer.catch(() => {});
+      await vi.waitFor(async () => expect(await busy()).toHaveLength(1), { timeout: 10_000, interval: 20 });
+      await server.by("ledger", (client) =>
+        client.query(`SELECT ${end}(pid) FROM pg_stat_activity WHERE application_name = 'Next Ledger' AND state <> 'idle'`),
+      );
+      await expect(answer).rejects.toThrow(words);
+      expect(await rows(asked("entry", "id"))).toHaveLength(10);
+    }
+  });
+
+  it("of a table that was dropped or retyped meanwhile is told so; the shape is then read again", async () => {
+    const plan = await planOf(ws, asked("moving", "id", "was"), {});
+    await server.by("ledger", (client) => client.query("ALTER TABLE moving DROP COLUMN was"));
+    const now = () => ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan } }, CALLER);
+    await expect(now()).rejects.toThrow("does not exist any more");
+    expect((await ws.schema()).tables.find((t) => t.name === "moving")?.columns.map((c) => c.name)).toEqual(["id"]);
+    await server.by("ledger", (client) => client.query("DROP TABLE moving"));
+    await expect(now()).rejects.toThrow("does not exist any more");
+    expect((await ws.schema()).tables.map((t) => t.name)).toEqual(["endless", "entry"]);
+  });
+
+  it("sees what others wrote since, and all of one moment", async () => {
+    const before = await ws.state();
+    expect(await ws.state()).toBe(before);
+    await server.by("ledger", (client) => client.query("UPDATE entry SET note = 'changed' WHERE id = 1"));
+    expect(await ws.state()).not.toBe(before);
+    expect((await rows(asked("entry", "id", "note")))[0]).toEqual([1, "changed"]);
+  });
+});
+
+describe("a server that goes away", () => {
+  it("leaves no half file, no half edit; when it is there again, so is the ledger", async () => {
+    await ws.schema();
+    const plan = await planOf(ws, asked("endless", "id", "amount"), {});
+    const path = join(place.folder, "half.csv");
+    const file = ws.engine.run<"export">({ kind: "export", format: "csv", database: ws.database, plan, path }, CALLER);
+    file.catch(() => {});
+    await vi.waitFor(() => expect(existsSync(`${path}.part`)).toBe(true), { timeout: 10_000 });
+    server.pause();
+    await expect(file).rejects.toThrow("connection to the database server was lost");
+    expect([existsSync(path), existsSync(`${path}.part`)]).toEqual([false, false]);
+    await expect(ws.schema()).rejects.toThrow(/does not answer|connection to the database server was lost/);
+    await expect(editOf(ws, "entry", { kind: "change", key: [1], column: "note", text: "x", was: "changed" }, CALLER)).rejects.toThrow(/does not answer|lost/);
+    server.go();
+    expect((await rows(asked("entry", "id"))).length).toBe(10);
+    await editOf(ws, "entry", { kind: "change", key: [2], column: "note", text: "x", was: "note 2" }, CALLER);
+  }, 60_000);
+});
+
+describe("an address", () => {
+  const at = (more = "", database = "ledger", user = OWNER) => `${server.address(database, user)}${more}`;
+  it.each([
+    ["of no server", () => "postgres://ledger@127.0.0.1:1/ledger", "does not answer"],
+    ["of no host", () => "postgres://ledger@no-such-host.invalid/ledger", "does not answer"],
+    ["of no database", () => at("", "nowhere"), "no database of this name"],
+    ["of nobody", () => at("", "ledger", "nobody_here"), "refused the user name or password"],
+    ["that insists on what the server has not", () => at("?sslmode=require"), "No encrypted connection"],
+    ["with an unknown setting", () => at("?mode=x"), "has a setting that is not known"],
+    ["of another kind", () => "postgres:ledger", "names no server"],
+  ])("%s is refused in a sentence", async (_, address, words) => {
+    await expect(reachServer(address())).rejects.toThrow(words);
+  });
+
+  it("with a password is shown and passed on without it", async () => {
+    const reached = await reachServer(at().replace("ledger@", "ledger:se%20cret@"));
+    expect(reached).toEqual({ address: at(), password: "se cret", name: "ledger" });
+    delete process.env.PGPASSWORD;
+  });
+});
+
+describe("a database of 3,000 tables", () => {
+  it("is opened, and asked", async () => {
+    await server.by("postgres", (client) => client.query("CREATE DATABASE many"));
+    await server.by("many", (client) =>
+      client.query(
+        "DO $$ BEGIN FOR n IN 1..3000 LOOP EXECUTE format('CREATE TABLE t%s (id integer PRIMARY KEY, a text, b numeric(10, 2))', n); END LOOP; END $$",
+      ),
+    );
+    const other = temporaryFolder();
+    const many = openLedger(other.folder, server.address("many"));
+    const { tables } = await many.schema();
+    expect([tables.length, tables[0]?.columns.length]).toEqual([3000, 3]);
+    many.close();
+    other.remove();
+  }, 120_000);
+});
