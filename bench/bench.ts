@@ -16,6 +16,7 @@ import { measureData } from "./data";
 import { measureDuplicates } from "./duplicates";
 import { measureJournal } from "./journal";
 import { alone, median, ms, quantile, report, timed } from "./measure";
+import { measurePostgres } from "./postgres";
 import { measureQuestions } from "./questions";
 import { measureReports } from "./reports";
 import { measureShape } from "./shape";
@@ -140,6 +141,7 @@ await measureData(folder);
 await measureShape(folder);
 await measureJournal(folder);
 await measureColumnar();
+await measurePostgres();
 await measureDuplicates(folder);
 
 hand.close();
