@@ -14,12 +14,14 @@ const NOW = "2026-10-05T08:00:00Z";
 /**
  * The built application on a demo company of its own, with a browser before it.
  * @param options.life whether the company's people have done anything yet
+ * @param options.moved takes the company's database elsewhere, by the path of its file. @returns where it is opened
  */
-export async function openApplication(options: { database?: string; life?: boolean } = {}) {
+export async function openApplication(options: { database?: string; life?: boolean; moved?: (file: string) => Promise<string> } = {}) {
   const { folder, remove } = temporaryFolder();
   const made = ["dist/make-demo.mjs", folder, ...(options.life ? [] : ["--bare"])];
   if (!options.database) execFileSync(process.execPath, made, { env: { ...process.env, NEXT_LEDGER_NOW: NOW } });
-  const server = (await serve({ data: folder, port: await freePort(0), database: options.database, env: { NEXT_LEDGER_NOW: NOW } })) as {
+  const elsewhere = await options.moved?.(join(folder, "business.sqlite"));
+  const server = (await serve({ data: folder, port: await freePort(0), database: options.database ?? elsewhere, env: { NEXT_LEDGER_NOW: NOW } })) as {
     address: string;
     stop: () => Promise<void>;
   };

@@ -46,7 +46,7 @@ SELECT (NOT pg_is_in_recovery() AND current_setting('default_transaction_read_on
 const COLUMNS = `
 SELECT a.attrelid::text, a.attname::text, b.typname::text, b.typtype::text,
   (CASE WHEN t.typtype = 'd' THEN t.typtypmod ELSE a.atttypmod END)::text,
-  (a.attnotnull OR t.typnotnull)::int::text, a.attidentity::text, a.attgenerated::text, (d.oid IS NOT NULL)::int::text,
+  (a.attnotnull OR t.typnotnull)::int::text, (a.attidentity <> '' OR pg_get_expr(d.adbin, d.adrelid) LIKE 'nextval(%')::int::text, a.attgenerated::text, (d.oid IS NOT NULL)::int::text,
   (a.attcollation = 0 OR co.collname IN ('C', 'POSIX', 'ucs_basic', 'C.utf8', 'C.UTF-8', 'pg_c_utf8')
     OR (co.collname = 'default' AND 'Z' < 'a' COLLATE "default" AND 'z' < 'é' COLLATE "default" AND '-b' < 'a' COLLATE "default"))::int::text,
   b.oid::text
@@ -244,13 +244,13 @@ export function inspectServer(ask: Ask, settings: ColumnSetting[], made: MadeLin
   };
 }
 
-const declaredOf = ([, name, type, kind, modifier, required, identity, generated, filled, byCodePoint, typeId]: Written[]): Declared => ({
+const declaredOf = ([, name, type, kind, modifier, required, numbered, generated, filled, byCodePoint, typeId]: Written[]): Declared => ({
   name: String(name),
   type: String(type),
   kind: String(kind),
   modifier: Number(modifier),
   required: required === "1",
-  numbered: identity !== "",
+  numbered: numbered === "1",
   generated: generated !== "",
   filled: filled === "1",
   byCodePoint: byCodePoint === "1",
