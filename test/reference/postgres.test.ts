@@ -1,15 +1,17 @@
 import { execFileSync } from "node:child_process";
-import { cpSync, readFileSync } from "node:fs";
+import { cpSync, mkdtempSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { dashboardSpecSchema } from "@/core/dashboard/spec";
 import { plainTiles } from "@/core/dashboard/tiles";
+import { pivotSpecSchema } from "@/core/pivot/spec";
 import { proofColumn } from "@/core/proof/followed";
-import { postgres } from "@/core/query/dialect/postgres";
+import { postgres, postgresOf } from "@/core/query/dialect/postgres";
 import { emptyQuery } from "@/core/query/empty";
 import type { Plan } from "@/core/query/plan";
+import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import { compileStatement, type Statement } from "@/core/query/statement";
 import { reportSpecSchema } from "@/core/report/spec";
@@ -32,6 +34,7 @@ import { temporaryFolder } from "../support/ledger";
 import { nestedArbitrary } from "../support/nested";
 import { copyDatabase, type Server, startServer } from "../support/postgres";
 import { fillSample, sampleSchema } from "../support/sample";
+import { type Spread, startSpread } from "../support/spread";
 
 /*
  * The demo company on a database server (Debian's PostgreSQL, started here): every saved object gives what it gives on SQLite.
@@ -53,18 +56,29 @@ afterAll(() => {
   place.remove();
 });
 
-/** The demo company in a file, and the same on the server, each with its saved objects. */
-async function openBoth(): Promise<void> {
-  const file = join(place.folder, "file");
+/** The demo company in a file, and the same on a server, each with its saved objects. @param moved takes it there. @returns its address */
+async function openBoth(moved: (db: Database.Database, schema: Schema) => Promise<string>): Promise<void> {
+  const file = mkdtempSync(join(place.folder, "file-"));
   execFileSync(process.execPath, ["dist/make-demo.mjs", file, "--bare"]);
   const db = new Database(join(file, "business.sqlite"), { readonly: true });
-  await server.by("postgres", (client) => client.query("CREATE DATABASE ferries"));
-  await server.by("ferries", (client) => copyDatabase(client, db, inspectDatabase(db, [])));
+  const address = await moved(db, inspectDatabase(db, []));
   db.close();
-  const other = join(place.folder, "server");
+  const other = `${file}-server`;
   cpSync(file, other, { recursive: true });
   here = new Workspace(file, join(file, "business.sqlite"), process.cwd(), NOW);
-  there = new Workspace(other, server.address("ferries"), process.cwd(), NOW, new Engine(join(process.cwd(), "dist/engine.mjs")));
+  there = new Workspace(other, address, process.cwd(), NOW, new Engine(join(process.cwd(), "dist/engine.mjs")));
+}
+
+async function toServer(db: Database.Database, schema: Schema): Promise<string> {
+  await server.by("postgres", (client) => client.query("CREATE DATABASE ferries"));
+  await server.by("ferries", (client) => copyDatabase(client, db, schema));
+  return server.address("ferries");
+}
+
+let spread: Spread | undefined;
+async function toSeveral(db: Database.Database, schema: Schema): Promise<string> {
+  spread = await startSpread(db, schema);
+  return spread.address;
 }
 
 const plain = (answer: unknown): unknown => (Buffer.isBuffer(answer) ? JSON.parse(answer.toString()) : answer);
@@ -100,11 +114,16 @@ const shapeOf = ({ tables, links }: Schema) => ({
   links: links.map((l) => l).sort((a, b) => a.id.localeCompare(b.id)),
 });
 
-describe("the demo company on a server", () => {
-  beforeAll(openBoth, 120_000);
+describe.each([
+  ["on a server", toServer],
+  ["spread over three servers", toSeveral],
+])("the demo company %s", (where, moved) => {
+  beforeAll(() => openBoth(moved), 180_000);
   afterAll(() => {
     here?.close();
     there?.close();
+    spread?.stop();
+    spread = undefined;
   });
 
   it("has the same tables, types, keys and links", async () => {
@@ -189,6 +208,67 @@ describe("the demo company on a server", () => {
       for (const { id } of plainTiles(dashboardSpecSchema.parse(spec))) await agrees(`${name} ${id}`, "/api/dashboards/tile", { spec, tile: id, values: {} });
     }
   }, 120_000);
+});
+
+describe("a database spread over three servers", () => {
+  let folder: ReturnType<typeof temporaryFolder>;
+  let three: Spread;
+  let ws: Workspace;
+  beforeAll(async () => {
+    folder = temporaryFolder();
+    execFileSync(process.execPath, ["dist/make-demo.mjs", folder.folder, "--bare"]);
+    const db = new Database(join(folder.folder, "business.sqlite"), { readonly: true });
+    three = await startSpread(db, inspectDatabase(db, []));
+    db.close();
+    ws = new Workspace(folder.folder, three.address, process.cwd(), NOW);
+  }, 180_000);
+  afterAll(() => {
+    ws?.close();
+    three?.stop();
+    folder?.remove();
+  });
+
+  type Node = { "Node Type": string; Filter?: string; "Remote SQL"?: string; "Relation Name"?: string; Plans?: Node[] };
+  const nodes = (node: Node): Node[] => [node, ...(node.Plans ?? []).flatMap(nodes)];
+
+  /** What the planning server asks of the halves for a statement, and what it does with their rows itself. */
+  async function asked(statement: Statement): Promise<Node[]> {
+    const { text, values } = compileStatement(statement, postgresOf({ text: "und-x-icu", words: "C.utf8" }));
+    const bound = values.map(({ value, type }) => (type.kind === "yesno" && value !== null ? value === "1" : value));
+    return three.planner.by("ferries", async (client) => {
+      const { rows } = await client.query<{ "QUERY PLAN": { Plan: Node }[] }>({ text: `EXPLAIN (FORMAT JSON, VERBOSE) ${text}`, values: bound });
+      return nodes((rows[0]?.["QUERY PLAN"][0] as { Plan: Node }).Plan).filter((n) => n["Node Type"] === "Foreign Scan");
+    });
+  }
+
+  it("has the halves find the rows that a saved query or pivot asks for, and send the columns it reads", async () => {
+    const schema = await ws.schema();
+    const told: Record<string, string[]> = {};
+    for (const { name, kind, spec } of [...ws.catalogue.list("query"), ...ws.catalogue.list("pivot")]) {
+      const query = kind === "query" ? (spec as QuerySpec) : pivotSpecSchema.parse(spec).query;
+      const resolved =
+        typeof query === "object" && query && "source" in query ? resolveQuery(query as QuerySpec, schema, { today: ws.today, values: {}, person: "x" }) : null;
+      if (!resolved?.ok) continue;
+      const scans = await asked({ of: "rows", plan: resolved.value });
+      const kept = scans.flatMap((n) => (n.Filter ? [n.Filter] : []));
+      if (kept.length > 0) told[name] = [...new Set(kept)];
+      // No half sends all columns of its rows.
+      for (const { "Remote SQL": sent = "" } of scans)
+        expect(sent, name).not.toMatch(
+          /SELECT id, waybill_no, lodged_on, shipper_id, commodity_id, sailing_id, collect_from, weight, freight_charge, insurance, status/,
+        );
+    }
+    expect(told).toEqual({});
+  }, 60_000);
+
+  it("does not use a declared key that tells no rows apart, and says why", async () => {
+    await three.planner.by("ferries", (client) =>
+      client.query("UPDATE next_ledger.declared_key SET columns = '{sailing_id}' WHERE table_name = 'fare_sale'; CREATE TABLE told (n integer)"),
+    );
+    const { tables, broken } = await ws.schema();
+    expect(tables.some((t) => t.name === "fare_sale")).toBe(false);
+    expect(broken?.find((b) => b.table === "fare_sale")?.why).toContain("its declared key does not tell its rows apart");
+  });
 });
 
 /** Rows may have no key here: the tables are made without. */

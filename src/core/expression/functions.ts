@@ -38,7 +38,7 @@ const SQL = {
   and: infix("AND"),
   or: infix("OR"),
   not: ([a]) => `(NOT ${a})`,
-  isTrue: ([a]) => `(${a} IS TRUE)`,
+  isTrue: ([a], _, d) => d.isTrue(a ?? ""),
   isNull: ([a]) => `(${a} IS NULL)`,
   isNotNull: ([a]) => `(${a} IS NOT NULL)`,
   between: ([a, low, high]) => `(${a} BETWEEN ${low} AND ${high})`,

@@ -76,6 +76,8 @@ export type Dialect = {
   mode: (value: string) => string;
   /** How far floating numbers lie apart. @param sample whether they are a sample of more */
   spread: (floating: string, of: "deviation" | "variance", sample: boolean) => string;
+  /** Whether a condition holds: it does not where it has no answer. */
+  isTrue: (condition: string) => string;
   anyOf: (truth: string) => string;
   allOf: (truth: string) => string;
   /** The sum over rows that keys tell apart, each once however often it stands there; rows with no key at all are not counted. */

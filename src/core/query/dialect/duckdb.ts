@@ -81,6 +81,7 @@ export const duckdb: Dialect = {
   percentileFloating: (floating, percent) => `quantile_cont(${floating}, ${percent / 10000})`,
   mode: (value) => `mode(${value} ORDER BY ${value})`,
   spread: (floating, of, sample) => `${of === "deviation" ? "stddev" : "var"}_${sample ? "samp" : "pop"}(${floating})`,
+  isTrue: (condition) => `(${condition} IS TRUE)`,
   anyOf: (truth) => `bool_or(${truth})`,
   allOf: (truth) => `bool_and(${truth})`,
   sumOnce: (value, keys) => {

@@ -106,6 +106,8 @@ export const postgresOf = ({ text: byText, words: byWords }: Letters): Dialect =
   percentileFloating: (floating, percent) => `percentile_cont(${percent / 10000}) WITHIN GROUP (ORDER BY ${floating})`,
   mode: (value) => `mode() WITHIN GROUP (ORDER BY ${value})`,
   spread: (floating, of, sample) => `${of === "deviation" ? "stddev" : "var"}_${sample ? "samp" : "pop"}(${floating})`,
+  // As IS TRUE, which is not passed on to other servers (postgres_fdw of release 15).
+  isTrue: (condition) => `(${condition} IS NOT DISTINCT FROM TRUE)`,
   anyOf: (truth) => `bool_or(${truth})`,
   allOf: (truth) => `bool_and(${truth})`,
   sumOnce: (value, keys, type) => {

@@ -118,6 +118,7 @@ export const sqlite: Dialect = {
   percentileFloating: (floating, percent) => `nl_percentile_floating(${floating}, ${percent})`,
   mode: (value) => `nl_mode(${value})`,
   spread: (floating, of, sample) => `${of === "deviation" ? "sqrt" : ""}(nl_variance(${floating}, ${sample ? 1 : 0}))`,
+  isTrue: (condition) => `(${condition} IS TRUE)`,
   anyOf: (truth) => `MAX(${truth})`,
   allOf: (truth) => `MIN(${truth})`,
   medianTenths: (exact) => `nl_median_tenths(${exact})`,

@@ -35,11 +35,12 @@ import { type Watching, watching } from "@/server/source/watching";
 import { KeptShape } from "./keptShape";
 import { SharedWork } from "./shared";
 
-/** The shape as it was read last: of which states of the database, with what people made of it, and when (ms). */
-type Shape = { stamp: Stamp; at: number; made: string; schema: Promise<Schema> };
+/** The shape as it was read last: of which states of the database, with what people made of it, when, and how long that took (ms). */
+type Shape = { stamp: Stamp; at: number; took: number; made: string; schema: Promise<Schema> };
 
-/** How old a shape may be whose tables have other rows since: how many rows they have is told in it. */
+/** How old a shape may be whose tables have other rows since: how many rows they have is told in it. What takes long is not done all the time. */
 const SHAPE_MS = 30_000;
+const SHAPE_TIMES = 50;
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
 export class Workspace {
@@ -286,13 +287,16 @@ export class Workspace {
     const kept = this.keptShape?.read(made);
     const read = () => this.inspect({ kind: "inspect" as const, database: this.database, settings, links, skip: [] });
     const schema = kept ? Promise.resolve(kept) : (this.keptShape?.reading(made, read) ?? read());
-    return this.keepShape({ stamp, at: Date.now(), made, schema });
+    return this.keepShape({ stamp, at: Date.now(), took: 0, made, schema });
   }
 
   private keepShape(shape: Shape): Shape {
     this.read.shape = shape;
     shape.schema.then(
-      (schema) => this.copy?.want(tablesToCopy(schema, LARGE)),
+      (schema) => {
+        shape.took = Date.now() - shape.at;
+        this.copy?.want(tablesToCopy(schema, LARGE));
+      },
       () => {
         if (this.read.shape === shape) this.read.shape = null;
       },
@@ -346,7 +350,8 @@ export class Workspace {
 }
 
 /** Whether a shape is that of a state of the database. */
-const isStill = ({ stamp, at }: Shape, now: Stamp): boolean => stamp.data === now.data || (stamp.shape === now.shape && Date.now() - at < SHAPE_MS);
+const isStill = ({ stamp, at, took }: Shape, now: Stamp): boolean =>
+  stamp.data === now.data || (stamp.shape === now.shape && Date.now() - at < Math.max(SHAPE_MS, SHAPE_TIMES * took));
 
 const HERE = Symbol.for("next-ledger.workspace");
 type Global = { [HERE]?: Workspace };

@@ -77,6 +77,15 @@ SELECT c.conrelid::text, a.attname::text, pg_get_constraintdef(c.oid)
 FROM pg_constraint AS c JOIN pg_attribute AS a ON a.attrelid = c.conrelid AND a.attnum = c.conkey[1]
 WHERE c.contype = 'c' AND cardinality(c.conkey) = 1 AND c.conrelid = ANY ($1::oid[])`;
 
+/**
+ * Keys and references that whoever runs the database declares where the server cannot hold them itself, as over partitions
+ * that lie on other servers: next_ledger.declared_key (table_name text, columns text[]) and next_ledger.declared_reference
+ * (table_name text, columns text[], to_table text, to_columns text[]).
+ */
+const DECLARED_KEYS = `SELECT table_name::text, array_to_json(columns)::text FROM ${OWN_SCHEMA}.declared_key`;
+const DECLARED_REFERENCES = `SELECT table_name::text, array_to_json(columns)::text, to_table::text, array_to_json(to_columns)::text FROM ${OWN_SCHEMA}.declared_reference`;
+const IS_DECLARED = `SELECT (to_regclass('${OWN_SCHEMA}.declared_key') IS NOT NULL)::int::text, (to_regclass('${OWN_SCHEMA}.declared_reference') IS NOT NULL)::int::text`;
+
 const ENUMS = "SELECT enumtypid::text, json_agg(enumlabel ORDER BY enumsortorder)::text FROM pg_enum GROUP BY enumtypid";
 
 /** How many digits after the point the values of decimals without a scale have at most. */
@@ -180,6 +189,7 @@ export function inspectServer(ask: Ask, settings: ColumnSetting[], made: MadeLin
   const enums = new Map(ask(ENUMS).map(([id, labels]): [string, string[]] => [String(id), listOf(labels)]));
   const unread: Broken[] = [];
   const rows = countRows(ask, relations);
+  const told = declaredIn(ask);
 
   const tables = relations.flatMap(({ id, name, relation, kind, writable, trigger }): Table[] => {
     const own = declared.get(id) ?? [];
@@ -187,7 +197,9 @@ export function inspectServer(ask: Ask, settings: ColumnSetting[], made: MadeLin
     try {
       const scales = valueScales(ask, name, own);
       const keys = unique.get(id) ?? [];
-      const key = keys.find((k) => k.primary)?.columns ?? [];
+      const held = keys.find((k) => k.primary)?.columns ?? [];
+      const key = held.length > 0 ? held : (told.keys.get(name) ?? []);
+      const counted = held.length > 0 || key.length === 0 ? rows.get(id) : declaredKey(ask, name, own, key);
       return [
         {
           name,
@@ -212,11 +224,11 @@ export function inspectServer(ask: Ask, settings: ColumnSetting[], made: MadeLin
             };
           }),
           key,
-          ...(rows.get(id) ?? { rows: 0 }),
+          ...(counted ?? { rows: 0 }),
           onServer: true,
           ...(kind === "v" || kind === "m" || kind === "f" ? { view: true } : {}),
           // Without a key nothing names a row for the journal.
-          ...(mayWrite && writable && key.length > 0 ? {} : { denied: true as const }),
+          ...(mayWrite && writable && held.length > 0 ? {} : { denied: true as const }),
           ...(trigger === undefined ? {} : { trigger }),
         },
       ];
@@ -229,12 +241,15 @@ export function inspectServer(ask: Ask, settings: ColumnSetting[], made: MadeLin
   const idOf = new Map(relations.map((r) => [r.name, r.id]));
   const nameOf = new Map(relations.map((r) => [r.id, r.name]));
   const tellsApart = (table: string, columns: string[]) =>
+    (tables.find((t) => t.name === table)?.key ?? []).join("\0") === columns.join("\0") ||
     (unique.get(idOf.get(table) ?? "") ?? []).some((u) => u.columns.length > 0 && u.columns.every((c) => columns.includes(c)));
-  const referencesOf = (table: string): Reference[] =>
-    (foreign.get(idOf.get(table) ?? "") ?? []).flatMap(({ parent, near, far }) => {
+  const referencesOf = (table: string): Reference[] => [
+    ...(foreign.get(idOf.get(table) ?? "") ?? []).flatMap(({ parent, near, far }) => {
       const name = nameOf.get(parent);
       return name === undefined ? [] : [{ parent: name, near, far }];
-    });
+    }),
+    ...told.references.filter((r) => r.table === table),
+  ];
   const links = tables.flatMap((t) => linksOf(t, referencesOf(t.name), tables, tellsApart));
   const checked = made.map((link) => checkMadeLink(link, tables, (table, columns) => tellsApart(table, columns) || isToldApart(ask, table, columns)));
   return {
@@ -256,6 +271,37 @@ const declaredOf = ([, name, type, kind, modifier, required, numbered, generated
   byCodePoint: byCodePoint === "1",
   typeId: String(typeId),
 });
+
+type Told = { keys: Map<string, string[]>; references: (Reference & { table: string })[] };
+
+function declaredIn(ask: Ask): Told {
+  const [[keys, references] = []] = ask(IS_DECLARED);
+  return {
+    keys: new Map(keys === "1" ? ask(DECLARED_KEYS).map(([table, columns]): [string, string[]] => [String(table), listOf(columns)]) : []),
+    references:
+      references === "1"
+        ? ask(DECLARED_REFERENCES).map(([table, near, parent, far]) => ({ table: String(table), near: listOf(near), parent: String(parent), far: listOf(far) }))
+        : [],
+  };
+}
+
+/**
+ * A declared key, as long as it tells the rows apart: nothing else sees to it. All rows are looked at, and counted on the way.
+ * @throws Error where it does not
+ */
+function declaredKey(ask: Ask, table: string, own: Declared[], key: string[]): { rows: number } {
+  const gone = key.find((name) => !own.some((c) => c.name === name));
+  if (gone !== undefined) throw new Error(`its declared key names a column “${gone}” that is not there`);
+  const names = key.map(quoted).join(", ");
+  const empty = key.map((name) => `${quoted(name)} IS NULL`).join(" OR ");
+  // Each group is worked out where its rows lie, if they lie there by columns of the key.
+  const groups = `SELECT COUNT(*) AS n, bool_or(${empty}) AS empty FROM ${qualified(table)} GROUP BY ${names}`;
+  const [[rows, doubled, without] = []] = ask(
+    `SELECT COALESCE(SUM(n), 0)::text, (COUNT(*) FILTER (WHERE n > 1))::text, (COUNT(*) FILTER (WHERE empty))::text FROM (${groups}) AS told`,
+  );
+  if (doubled !== "0" || without !== "0") throw new Error("its declared key does not tell its rows apart");
+  return { rows: Number(rows) };
+}
 
 /** The digits after the point of decimals that are declared without any. */
 function valueScales(ask: Ask, table: string, declared: Declared[]): Map<string, number | null> {
