@@ -21,6 +21,7 @@ import { measureQuestions } from "./questions";
 import { measureReports } from "./reports";
 import { measureShape } from "./shape";
 import { measureDashboard, measurePivot } from "./show";
+import { measureSpread } from "./spread";
 import { measureWorkbench } from "./workbench";
 
 /* Measures what docs/speed.md promises; each figure beside what it is held against. Times are medians of several runs. */
@@ -142,6 +143,7 @@ await measureShape(folder);
 await measureJournal(folder);
 await measureColumnar();
 await measurePostgres();
+await measureSpread();
 await measureDuplicates(folder);
 
 hand.close();

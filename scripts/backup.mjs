@@ -9,7 +9,8 @@ import { say } from "./run.mjs";
  */
 const target = process.argv[2] && resolve(process.argv[2]);
 const data = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
-const database = resolve(process.env.NEXT_LEDGER_DATABASE ?? join(data, "business.sqlite"));
+const named = process.env.NEXT_LEDGER_DATABASE ?? join(data, "business.sqlite");
+const isServer = /^postgres(ql)?:/i.test(named);
 
 /** Copies one database: whole under its name, or not at all. */
 async function copy(from, to) {
@@ -29,10 +30,10 @@ try {
   mkdirSync(target, { recursive: true });
   // The catalogue first: what it says of a posting is in the journal of the database that is copied after it.
   await copy(join(data, "catalogue.sqlite"), join(target, "catalogue.sqlite"));
-  await copy(database, join(target, "business.sqlite"));
+  if (!isServer) await copy(resolve(named), join(target, "business.sqlite"));
   for (const folder of ["outbox", "imports", "inbox"])
     if (existsSync(join(data, folder))) cpSync(join(data, folder), join(target, folder), { recursive: true });
-  say(`Copied to ${target}`);
+  say(`Copied to ${target}${isServer ? ". The database is on its server: back it up there, with the schema next_ledger." : ""}`);
 } catch (error) {
   console.error(error.message);
   process.exit(1);

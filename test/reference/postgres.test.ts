@@ -117,7 +117,7 @@ const shapeOf = ({ tables, links }: Schema) => ({
 describe.each([
   ["on a server", toServer],
   ["spread over three servers", toSeveral],
-])("the demo company %s", (where, moved) => {
+])("the demo company %s", (_, moved) => {
   beforeAll(() => openBoth(moved), 180_000);
   afterAll(() => {
     here?.close();
@@ -237,7 +237,7 @@ describe("a database spread over three servers", () => {
     const bound = values.map(({ value, type }) => (type.kind === "yesno" && value !== null ? value === "1" : value));
     return three.planner.by("ferries", async (client) => {
       const { rows } = await client.query<{ "QUERY PLAN": { Plan: Node }[] }>({ text: `EXPLAIN (FORMAT JSON, VERBOSE) ${text}`, values: bound });
-      return nodes((rows[0]?.["QUERY PLAN"][0] as { Plan: Node }).Plan).filter((n) => n["Node Type"] === "Foreign Scan");
+      return rows.flatMap((row) => row["QUERY PLAN"].flatMap(({ Plan: top }) => nodes(top))).filter((n) => n["Node Type"] === "Foreign Scan");
     });
   }
 
