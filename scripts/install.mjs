@@ -18,7 +18,7 @@ export async function installPackages() {
   // Not “npm ci”: it refuses a lock file made where the registry serves only one platform's optional packages.
   const since = Date.now();
   const waiting = setInterval(() => say(`… still installing, after ${Math.round((Date.now() - since) / 1000)} seconds`), 30_000);
-  await run("npm", ["install", "--no-save", "--no-audit", "--no-fund"], { quiet: true }).finally(() => clearInterval(waiting));
+  await run("npm", ["install", "--no-save", "--include=dev", "--no-audit", "--no-fund"], { quiet: true }).finally(() => clearInterval(waiting));
   writeFileSync(MARK, wanted);
 }
 
