@@ -54,6 +54,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "links/evidence": { POST: "analyst" },
   "links/suggest": { POST: "analyst" },
   objects: { GET: "viewer", POST: "analyst" },
+  opening: { GET: "viewer" },
   "objects/list": { POST: "viewer" },
   "objects/marks": { POST: "analyst" },
   "objects/several": { POST: "analyst" },

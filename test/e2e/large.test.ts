@@ -85,3 +85,21 @@ it("is answered from the copy, also after a value is changed; what others write 
   await desk.reads("[role=grid]", total());
   expect(desk.complaints).toEqual([]);
 });
+
+it("says that a database is being opened, and how far it is, in the place of a page that would keep one waiting", async () => {
+  const slow = join(place.folder, "slow.sqlite");
+  // A view that takes some seconds to be looked through.
+  makeDatabase(
+    slow,
+    "CREATE TABLE port (id INTEGER PRIMARY KEY); CREATE VIEW counted AS WITH n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 30000000) SELECT COUNT(*) AS rows FROM n",
+  );
+  const other = await openApplication({ database: slow });
+  try {
+    const page = await other.browser.newPage();
+    void page.goto(`${other.address}/tables`).catch(() => {});
+    await page.waitForFunction(() => document.querySelector("[role=progressbar]") && document.querySelector("h1")?.textContent === "Opening the database");
+    await page.waitForFunction(() => document.querySelector("h1")?.textContent === "Tables", { timeout: 60_000 });
+  } finally {
+    await other.close();
+  }
+});

@@ -210,6 +210,35 @@ describe.each([
   }, 120_000);
 });
 
+describe("a large table on a server", () => {
+  it("is shown from its index, sorted up and down, and a row is found by its key", async () => {
+    await server.by("postgres", (client) => client.query("CREATE DATABASE large"));
+    await server.by("large", (client) =>
+      client.query(
+        "CREATE TABLE sale (id integer PRIMARY KEY, day date NOT NULL, note text); INSERT INTO sale SELECT n, DATE '2024-01-01' + n % 900, 'n' FROM generate_series(1, 100000) AS n; CREATE INDEX ON sale (day, id); ANALYZE",
+      ),
+    );
+    const session = new Session(server.address("large"));
+    const schema = await session.inspect([], []);
+    const field = (column: string) => ({ kind: "field" as const, join: "", column });
+    const spec: QuerySpec = { ...emptyQuery("sale"), columns: ["id", "day", "note"].map((c) => ({ id: c, value: field(c) })) };
+    const steps = async (more: Partial<QuerySpec>, window?: { offset: number; rows: number }): Promise<string> => {
+      const { text, values } = compileStatement(
+        { of: "rows", plan: planned({ ...spec, ...more }, schema), window },
+        postgresOf({ text: "und-x-icu", words: "C.utf8" }),
+      );
+      const { rows } = await server.by("large", (client) => client.query({ text: `EXPLAIN ${text}`, values: values.map((v) => v.value), rowMode: "array" }));
+      return rows.flat().join("\n");
+    };
+    const first = { offset: 0, rows: 200 };
+    expect(await steps({}, first)).toMatch(/Index (Only )?Scan using sale_pkey/);
+    expect(await steps({ order: [{ column: "day", direction: "up" }] }, first)).toContain("using sale_day_id_idx");
+    expect(await steps({ order: [{ column: "id", direction: "down" }] }, first)).toContain("Backward using sale_pkey");
+    const one = { id: "one", left: field("id"), operator: "is" as const, values: [{ kind: "value" as const, text: "77" }] };
+    expect(await steps({ conditions: [one] })).toContain("Index Cond: (id = '77'::bigint)");
+  });
+});
+
 describe("a database spread over three servers", () => {
   let folder: ReturnType<typeof temporaryFolder>;
   let three: Spread;
@@ -345,6 +374,6 @@ describe.each([
 /** An answer in which floating figures that are another's but for the order in which they were added are written as that. */
 function close(answer: unknown, own: unknown): unknown {
   if (Array.isArray(answer)) return answer.map((part, i) => close(part, Array.isArray(own) ? own[i] : undefined));
-  if (typeof answer !== "number" || typeof own !== "number" || (Number.isInteger(answer) && Number.isInteger(own))) return answer;
+  if (typeof answer !== "number" || typeof own !== "number" || (Number.isSafeInteger(answer) && Number.isSafeInteger(own))) return answer;
   return Math.abs(answer - own) <= 1e-8 * Math.max(Math.abs(answer), Math.abs(own), 1e-3) ? own : answer;
 }

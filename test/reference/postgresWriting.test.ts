@@ -3,9 +3,11 @@ import { join } from "node:path";
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import type { ImportSpec } from "@/core/import/spec";
 import type { Pair, PostingSpec } from "@/core/posting/spec";
+import { emptyQuery } from "@/core/query/empty";
 import { date, decimal, text, type ValueType, whole, yesno } from "@/core/types/valueType";
 import { journalOf } from "@/server/services/posting/journalService";
 import { editOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/services/posting/service";
+import { planOf } from "@/server/services/queries/service";
 import type { Workspace } from "@/server/services/workspace/workspace";
 import { openLedger, temporaryFolder } from "../support/ledger";
 import { OWNER, type Server, startServer } from "../support/postgres";
@@ -255,6 +257,25 @@ describe("a file", () => {
     await expect(there()).rejects.toThrow("does not exist");
     expect((await imported("a,much,31/02/2026,,,\n", {}, "empty")).misfits).toBe(2);
     expect(await there()).toEqual([["a", null, null, null, null, null]]);
+  });
+});
+
+describe("a query's rows", () => {
+  it("become a table of their types, and go again", async () => {
+    const columns = ["mark", "fee", "day", "at", "sealed", "ratio"].map((c) => ({ id: c, value: { kind: "field" as const, join: "", column: c } }));
+    const plan = await planOf(ws, { ...emptyQuery(CRATES), columns }, {});
+    const entry = { at: "2026-11-23T08:00:00Z", by: "a test", kind: "table" as const, name: "kept", brief: "", table: "kept rows" };
+    const made = () => ws.engine.run<"tableFromQuery">({ kind: "tableFromQuery", database: ws.database, plan, name: "kept rows", entry }, CALLER);
+    const { number } = await made();
+    expect(await sql('SELECT k::text FROM "kept rows" AS k ORDER BY 1')).toEqual([
+      ['(a,12.50,2026-01-31,"2026-03-29 03:30:00.25",t,0.1)'],
+      ["(b,9999999999.99,,,f,1e-07)"],
+      ["(c,,2024-02-29,,,)"],
+      ['(d,-5.00,2026-01-01,"2026-10-25 02:30:00",t,3)'],
+    ]);
+    await expect(made()).rejects.toThrow("already used");
+    await reversed(number);
+    await expect(sql('SELECT 1 FROM "kept rows"')).rejects.toThrow("does not exist");
   });
 });
 

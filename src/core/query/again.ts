@@ -43,7 +43,7 @@ export function rowsAgain(plan: Plan, writer: Writes, select: Selected[], rowsSq
   /** The rows as they stand under a name: no name that is selected hides theirs. */
   const under = (alias: string): Again => {
     const name = (at: number) => `${alias}.${bare(at)}`;
-    const ties = plan.tieBreak.map((_, i) => `${alias}.${tie(i)}`);
+    const ties = plan.tieBreak.map((_, i) => ({ sql: `${alias}.${tie(i)}`, filled: false }));
     const ordered = (order: Plan["order"]): string => {
       const terms = orderTerms({ ...plan, order }, writer, (c) => name(columnAt(c.id)), ties);
       return terms.length === 0 ? "" : `ORDER BY ${terms.join(", ")}`;
@@ -104,17 +104,18 @@ export function orderTerms(
   plan: Pick<Plan, "columns" | "order">,
   { dialect }: Pick<Writes, "dialect">,
   sqlOf: (column: PlanColumn) => string,
-  ties: string[],
+  ties: { sql: string; filled: boolean }[],
+  isFilled: (column: PlanColumn) => boolean = () => false,
 ): string[] {
   const terms: string[] = [];
   for (const { column, direction } of plan.order) {
     const at = plan.columns.find((c) => c.id === column);
     if (!at) continue;
     if (at.type.kind === "text") terms.push(dialect.orderBy(dialect.fold(sqlOf(at)), direction));
-    terms.push(dialect.orderBy(sqlOf(at), direction));
+    terms.push(dialect.orderBy(sqlOf(at), direction, isFilled(at)));
   }
-  for (const tie of ties) {
-    const term = dialect.orderBy(tie, "up");
+  for (const { sql, filled } of ties) {
+    const term = dialect.orderBy(sql, "up", filled);
     if (!terms.includes(term)) terms.push(term);
   }
   return terms;

@@ -42,6 +42,9 @@ const JOINED_BY: Record<JoinWay, string> = {
 
 const STACKED_BY: Record<StackName, string> = { all: "UNION ALL", different: "UNION", both: "INTERSECT", first: "EXCEPT" };
 
+/** What compares values and does nothing else with them. */
+const COMPARED: ReadonlySet<string> = new Set(["is", "isNot", "less", "atMost", "greater", "atLeast", "between", "oneOf", "isNull", "isNotNull"]);
+
 /** Writes SQL for one dialect and gathers the values to be bound. Nothing a person typed reaches the text. */
 export class SqlWriter {
   readonly values: BoundValue[] = [];
@@ -78,8 +81,15 @@ export class SqlWriter {
   }
 
   private call(expr: Extract<Expr, { node: "call" }>): string {
-    const args = expr.args.map((arg) => (passesOn(expr) ? this.expr(arg) : this.checked(arg)));
+    const write = (arg: Expr) => (passesOn(expr) ? this.expr(arg) : this.checked(arg));
+    const args = expr.args.map((arg) => (COMPARED.has(expr.fn) && arg.node === "field" ? this.bare(arg) : write(arg)));
     return functionSql(expr.fn)(args, expr, this.dialect);
+  }
+
+  /** A field where it is only compared or ordered by. */
+  bare(field: Extract<Expr, { node: "field" }>): string {
+    const { bare } = this.dialect;
+    return bare && !field.guarded ? bare(`${quoted(field.alias)}.${quoted(field.column)}`, field.type, field.storage) : this.expr(field);
   }
 
   /** An expression whose value is used for something else than more arithmetic: one that outgrew 64 bits is refused. */
@@ -368,13 +378,23 @@ function rowsToSeeAgain(plan: Plan, writer: SqlWriter, own: Own[]): string {
 const selectedSql = (column: PlanColumn, writer: SqlWriter, shown: boolean): string => (shown ? writer.column(column) : writer.checked(valueOfColumn(column)));
 
 function orderSql(plan: Plan, writer: SqlWriter): string {
+  /** Rows are ordered by what an index has of a field; groups by what they are made by. */
+  const sqlOf = (expr: Expr) => (!plan.grouped && expr.node === "field" ? writer.bare(expr) : writer.expr(expr));
+  const isFilled = (expr: Expr) => !plan.grouped && isNeverEmpty(plan, expr);
   const terms = orderTerms(
     plan,
     writer,
-    (c) => writer.column(c),
-    plan.tieBreak.map((tie) => writer.expr(tie)),
+    (c) => sqlOf(valueOfColumn(c)),
+    plan.tieBreak.map((tie) => ({ sql: sqlOf(tie), filled: isFilled(tie) })),
+    (c) => isFilled(valueOfColumn(c)),
   );
   return terms.length === 0 ? "" : `ORDER BY ${terms.join(", ")}`;
+}
+
+/** Whether a value is that of a column of the source which requires one, and no row stands without a row of the source. */
+function isNeverEmpty({ source, joins }: Plan, expr: Expr): boolean {
+  if (expr.node !== "field" || expr.alias !== source.alias || expr.guarded || source.query || source.stack || joins.some((j) => keepsFar(j.way))) return false;
+  return source.table.columns.some((c) => c.name === expr.column && !c.nullable);
 }
 
 function limitSql(limit: number | null, window?: { offset: number; rows: number }): string {

@@ -98,7 +98,12 @@ export function compileSheet(plan: Plan, dialect: Dialect, window?: { offset: nu
     const term = orderTerms({ columns: plan.columns, order: own.length > 0 ? own : [{ column: id, direction: "up" }] }, writer, at, []);
     return [...term, ...(level ? [`CASE WHEN u.${DEPTH} = ${level.depth} THEN 1 ELSE 0 END`] : [])];
   });
-  const rest = orderTerms(plan, writer, at, places.map(name)).filter((term) => !terms.includes(term));
+  const rest = orderTerms(
+    plan,
+    writer,
+    at,
+    places.map((place) => ({ sql: name(place), filled: false })),
+  ).filter((term) => !terms.includes(term));
   const limit = window ? `\nLIMIT ${Math.trunc(window.rows)} OFFSET ${Math.trunc(window.offset)}` : "";
   return { ...writer.sql(`${text}\nORDER BY ${[...terms, ...rest].join(", ")}${limit}`), columns };
 }

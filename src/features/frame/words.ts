@@ -1,5 +1,8 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  opening: "Opening the database",
+  openingWhy: "All its values are read once, so that every type is known. The page opens by itself when this is done.",
+  openingShare: (percent: number) => `${percent}% read`,
   data: "Data",
   ask: "Ask",
   show: "Show",

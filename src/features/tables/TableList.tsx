@@ -54,9 +54,11 @@ function List({ schema, places, map, choose }: Props & { choose: () => void }) {
             <button type="button" className="button" aria-pressed={asMap} onClick={show}>
               {asMap ? WORDS.list : WORDS.map}
             </button>
-            <Link href="/tables/import/blank" className="button">
-              {WORDS.newTable}
-            </Link>
+            {!schema.tables.some((t) => t.onServer) && (
+              <Link href="/tables/import/blank" className="button">
+                {WORDS.newTable}
+              </Link>
+            )}
             <button type="button" className="button-primary" onClick={choose}>
               {COMMON.importFile}
             </button>

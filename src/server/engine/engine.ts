@@ -15,7 +15,13 @@ import type { Job, JobResult, Reply } from "./protocol";
  * is at work on it is begun again: only what another program locks is told.
  */
 
-type Options = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number | undefined; onProgress?: ((share: number) => void) | undefined };
+type Options = {
+  client: string;
+  signal?: AbortSignal | undefined;
+  timeLimitMs?: number | undefined;
+  onProgress?: ((share: number) => void) | undefined;
+  onPlace?: ((place: number) => void) | undefined;
+};
 /** A job in the queue: not begun while it rests from meeting another one, nor again past `until` (ms of the machine's clock). */
 type Waiting = { job: Job; options: Options; resting: boolean; until: number; settle: (outcome: Outcome) => void };
 type Outcome = { result: unknown } | { failure: JobFailure | ProblemError };
@@ -39,7 +45,7 @@ const MEETING_MS = 250;
 
 const databaseOf = (job: Job): string | null => ("database" in job ? job.database : null);
 
-function outcomeOf(reply: Exclude<Reply, { ready: true } | { begun: object } | { progress: number }>): Outcome {
+function outcomeOf(reply: Exclude<Reply, { ready: true } | { begun: object } | { progress: number } | { at: number }>): Outcome {
   if ("problems" in reply) return { failure: new ProblemError(reply.problems) };
   return "failure" in reply ? { failure: new JobFailure(reply.failure.code, reply.failure.particulars) } : reply;
 }
@@ -113,6 +119,7 @@ export class Engine {
     }
     if ("begun" in reply) return this.begun(worker, reply.begun.holdsUpOthers);
     if ("progress" in reply) return worker.task?.options.onProgress?.(reply.progress);
+    if ("at" in reply) return worker.task?.options.onPlace?.(reply.at);
     const outcome = outcomeOf(reply);
     if (this.meetsOwn(worker, outcome)) this.postpone(worker);
     else this.finish(worker, outcome);

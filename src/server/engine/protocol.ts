@@ -30,6 +30,7 @@ export type Reply =
   | { ready: true }
   | { begun: { holdsUpOthers: boolean } }
   | { progress: number }
+  | { at: number }
   | { result: unknown }
   | { failure: { code: FailureCode; particulars: string } }
   | { problems: Problem[] };

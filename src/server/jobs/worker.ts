@@ -67,7 +67,7 @@ process.on("message", async (job: Job) => {
     const { run, holdsUpOthers = false } = await fileOf(job.kind);
     reply({ begun: { holdsUpOthers } });
     if (holdsUpOthers && "database" in job && !isServer(job.database)) await beginWatch(job.database);
-    const done = async () => run(job as never, { progress, at: (place) => reply({ progress: place }) });
+    const done = async () => run(job as never, { progress, at: (place) => reply({ at: place }) });
     const result = await done().catch((error: unknown) => again(error, job, done));
     // Whoever is answered finds the copy as the database is.
     if (holdsUpOthers) await endWatch();

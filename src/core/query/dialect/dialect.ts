@@ -14,6 +14,11 @@ export type Dialect = {
   placeholder: (position: number, type: ValueType) => string;
   /** Reads a stored column as the value its declared type says. */
   read: (column: string, type: ValueType, storage: Storage) => string;
+  /**
+   * A stored column where it is only compared or ordered by: as an index of the database has it, if that comes to the same.
+   * Engines whose indexes serve what they read need none.
+   */
+  bare?: (column: string, type: ValueType, storage: Storage) => string;
   /** As read, but a stored value that does not fit is empty. Only columns known to hold such values pay for it. */
   readFitting: (column: string, type: ValueType, storage: Storage) => string;
   /** What lies in storage, as text, where it does not fit its type; where it does, that or nothing. */
@@ -92,8 +97,8 @@ export type Dialect = {
   regexp: (text: string, pattern: string) => string;
   /** Digits with a comma before each three from their end. */
   groupDigits: (digits: string) => string;
-  /** One term of ORDER BY; empty values come first going up, last going down, in every engine. */
-  orderBy: (expression: string, direction: "up" | "down") => string;
+  /** One term of ORDER BY; empty values come first going up, last going down, in every engine. @param filled it is never empty */
+  orderBy: (expression: string, direction: "up" | "down", filled?: boolean) => string;
 };
 
 /** Small letters with a stroke and ligatures as the letters they are made of, for engines that take only accents away. */

@@ -11,4 +11,4 @@ declare module "@/server/engine/protocol" {
 
 export const holdsUpOthers = true;
 
-export const run: Run<"inspect"> = (job, { at }) => shapeOf(job.database, job.settings, job.links, { skip: job.skip, onView: at });
+export const run: Run<"inspect"> = (job, { at, progress }) => shapeOf(job.database, job.settings, job.links, { skip: job.skip, onView: at, onShare: progress });

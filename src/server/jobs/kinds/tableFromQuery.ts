@@ -3,6 +3,8 @@ import type { Run } from "@/server/engine/protocol";
 import type { Entry } from "@/server/jobs/posting/journal";
 import type { NewEntry } from "@/server/jobs/posting/run";
 import { tableFromQuery } from "@/server/jobs/shape/run";
+import { tableOnServer } from "@/server/jobs/shape/tableOnServer";
+import { isServer } from "@/server/source/postgres/address";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -12,4 +14,4 @@ declare module "@/server/engine/protocol" {
 
 export const holdsUpOthers = true;
 
-export const run: Run<"tableFromQuery"> = (job) => tableFromQuery(job.database, job.plan, job.name, job.entry);
+export const run: Run<"tableFromQuery"> = (job) => (isServer(job.database) ? tableOnServer : tableFromQuery)(job.database, job.plan, job.name, job.entry);

@@ -38,6 +38,9 @@ import { SharedWork } from "./shared";
 /** The shape as it was read last: of which states of the database, with what people made of it, when, and how long that took (ms). */
 type Shape = { stamp: Stamp; at: number; took: number; made: string; schema: Promise<Schema> };
 
+/** How long a page waits for the shape before it says what is being done. */
+const OPENING_MS = 700;
+
 /** How old a shape may be whose tables have other rows since: how many rows they have is told in it. What takes long is not done all the time. */
 const SHAPE_MS = 30_000;
 const SHAPE_TIMES = 50;
@@ -63,9 +66,11 @@ export class Workspace {
   viewLimitMs = 20_000;
   private readonly read: {
     shape: Shape | null;
+    /** How much of all values has been looked at, while a shape is read: 0 to 1. */
+    looked: number;
     layered: { read: Shape; stamp: string; schema: Promise<Schema> } | null;
     asked: { layered: Promise<Schema>; queries: NamedQuery[]; schema: Promise<Schema> } | null;
-  } = { shape: null, layered: null, asked: null };
+  } = { shape: null, looked: 0, layered: null, asked: null };
   private readonly watch: Watching;
   /** Of a file; a server tells its shape in a moment. */
   private readonly keptShape: KeptShape | null;
@@ -316,18 +321,39 @@ export class Workspace {
     if (after && this.read.shape === shape) this.keepShape({ ...shape, stamp: { data: states.after, shape: states.after }, schema: Promise.resolve(after) });
   }
 
+  /**
+   * How much of the database's values has been looked at, 0 to 1, where a first page would have to wait for that; null where
+   * its shape is known, or in a moment.
+   */
+  async opening(): Promise<number | null> {
+    const shape = this.readShape().then(({ schema }) => schema);
+    const known = shape.then(
+      () => true,
+      // What is wrong is told where it is asked for.
+      () => true,
+    );
+    const inTime = await Promise.race([known, new Promise<false>((done) => setTimeout(() => done(false), OPENING_MS))]);
+    return inTime ? null : this.read.looked;
+  }
+
   /** Reads the shape; a view that takes too long is left out, and the rest is read again without it. */
   private async inspect(job: Job<"inspect">): Promise<Schema> {
     const stop = new AbortController();
     let timer: NodeJS.Timeout | undefined;
     let reading = -1;
-    const onProgress = (at: number) => {
+    const onPlace = (at: number) => {
       clearTimeout(timer);
       reading = at;
       if (at >= 0) timer = setTimeout(() => stop.abort(), this.viewLimitMs);
     };
     try {
-      return await this.engine.run<"inspect">(job, { client: "schema", timeLimitMs: 600_000, signal: stop.signal, onProgress });
+      return await this.engine.run<"inspect">(job, {
+        client: "schema",
+        timeLimitMs: 600_000,
+        signal: stop.signal,
+        onPlace,
+        onProgress: (share) => (this.read.looked = share),
+      });
     } catch (error) {
       if (!stop.signal.aborted || reading < 0) throw error;
       return this.inspect({ ...job, skip: [...job.skip, reading] });

@@ -15,6 +15,9 @@ const KNOWN: [RegExp, Told][] = [
   [/^(42P01|42703|3F000)$/, { code: "shapeMoved", says: (message) => message }],
   [/^22003$/, { code: "tooLarge" }],
   [/^(55P03|40P01)$/, { code: "locked" }],
+  // Others wrote meanwhile what would have made it come to something else.
+  [/^40001$/, { code: "changedSince" }],
+  [/^25006$/, { code: "serverRights", says: (message) => message }],
   [/^57014$/, { code: "serverStopped" }],
   [/^53300$/, { code: "serverFull" }],
   [/^53100$/, { code: "serverDisk" }],

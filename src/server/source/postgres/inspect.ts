@@ -156,7 +156,7 @@ export function readAs(
 export function allowedInCheck(definition: string): string[] | null {
   const [, list] = /^CHECK \(\(.* = ANY \(+ARRAY\[(.*)\]\)?(?:::[a-z [\]]+)?\)+$/s.exec(definition) ?? [];
   if (list === undefined) return null;
-  const values = [...list.matchAll(/'((?:[^']|'')*)'(?:::[a-z ]+)?(?:, |$)/g)].map(([, value = ""]) => value.replaceAll("''", "'"));
+  const values = [...list.matchAll(/'((?:[^']|'')*)'(?:::[a-z ]+)?(?:, |\]|$)/g)].map(([, value = ""]) => value.replaceAll("''", "'"));
   return values.length > 0 ? values : null;
 }
 

@@ -9,6 +9,7 @@ import type { Storage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import { checkMadeLink, linksOf, type Reference } from "../links";
 import { triggerOn } from "../triggers";
+import { freeRowNumber } from "./rowNumber";
 
 type Counts = {
   filled: number;
@@ -25,9 +26,9 @@ type Declared = { name: string; type: string; notnull: number; pk: number; defau
 
 /**
  * `skip`: places, among all tables and views by name, of views that took too long before. `onView` is told the place of a
- * view before it is read, and -1 after it.
+ * view before it is read, and -1 after it; `onShare` how much of all values has been looked at, 0 to 1.
  */
-export type Viewing = { skip?: number[]; onView?: (at: number) => void };
+export type Viewing = { skip?: number[]; onView?: (at: number) => void; onShare?: (share: number) => void };
 
 /** The tables in which the ledger keeps its journal; they are not the business's. */
 export const OWN_TABLES = /^next_ledger_/;
@@ -41,11 +42,18 @@ export function inspectDatabase(
   db: Database.Database,
   settings: ColumnSetting[],
   made: MadeLink[] = [],
-  { skip = [], onView = () => {} }: Viewing = {},
+  { skip = [], onView = () => {}, onShare = () => {} }: Viewing = {},
 ): Schema {
   const names = db
     .prepare("SELECT name, type FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name")
     .all() as { name: string; type: string }[];
+  const spans = new Map(names.map(({ name, type }) => [name, type === "table" && !OWN_TABLES.test(name) ? spanOf(db, name) : null]));
+  const all = [...spans.values()].reduce((sum, span) => sum + (span ? span.last - span.first + 1 : 0), 0);
+  let done = 0;
+  const looked = (rows: number) => {
+    done += rows;
+    onShare(Math.min(1, done / Math.max(1, all)));
+  };
   const unread: Broken[] = [];
   const cannot = (name: string, type: string, why: string) =>
     unread.push({ kind: type === "view" ? "view" : "table", id: name, label: humanise(name), table: name, why });
@@ -57,7 +65,7 @@ export function inspectDatabase(
     }
     if (type === "view") onView(at);
     try {
-      return [inspectTable(db, name, type === "view", settings)];
+      return [inspectTable(db, name, type === "view", settings, { span: spans.get(name) ?? null, looked })];
     } catch (error) {
       const { code = "", message } = error as { code?: string; message: string };
       // What is wrong with the file itself is wrong with all of it.
@@ -77,11 +85,11 @@ export function inspectDatabase(
   };
 }
 
-function inspectTable(db: Database.Database, name: string, view: boolean, settings: ColumnSetting[]): Table {
+function inspectTable(db: Database.Database, name: string, view: boolean, settings: ColumnSetting[], looking: Looking): Table {
   const declared = db
     .prepare('SELECT name, type, "notnull", pk, dflt_value AS "default", hidden FROM pragma_table_xinfo(?) WHERE hidden <> 1')
     .all(name) as Declared[];
-  const { rows, counts } = countValues(db, name, declared);
+  const { rows, counts } = countValues(db, name, declared, looking);
   const key = declared
     .filter((c) => c.pk > 0)
     .sort((a, b) => a.pk - b.pk)
@@ -142,7 +150,44 @@ const LONG = 999_999_999_999_999;
 /** SQLite takes at most 2,000 result columns; a wide table is read in several passes. */
 const COLUMNS_AT_ONCE = 200;
 
-function countValues(db: Database.Database, table: string, columns: Declared[]): { rows: number; counts: Counts[] } {
+/** The numbers of a table's rows: from one to another. */
+type Span = { by: string; first: number; last: number };
+/** How a table is looked through: in slices of its rows' numbers, where they have any, each of which is told. */
+type Looking = { span: Span | null; looked: (rows: number) => void };
+
+/** Rows that are looked at in one go; of numbers that lie far apart, so many slices at the most. */
+const SLICE = 100_000;
+const MOST_SLICES = 200;
+
+/** null where rows have no numbers, or a table cannot be read. */
+function spanOf(db: Database.Database, table: string): Span | null {
+  try {
+    const by = freeRowNumber(db.prepare("SELECT name FROM pragma_table_xinfo(?)").pluck().all(table) as string[]);
+    if (by === null) return null;
+    const ends = (order: string) =>
+      db
+        .prepare(`SELECT ${by} FROM ${quoted(table)} ORDER BY ${by} ${order} LIMIT 1`)
+        .pluck()
+        .get() as number | undefined;
+    return { by, first: ends("ASC") ?? 0, last: ends("DESC") ?? -1 };
+  } catch {
+    return null;
+  }
+}
+
+/** Conditions that part a table's rows; one that all meet where there is no need. */
+function slicesOf(span: Span | null): { where: string; rows: number }[] {
+  if (!span || span.last - span.first < SLICE) return [{ where: "", rows: span ? span.last - span.first + 1 : 0 }];
+  const size = Math.max(SLICE, Math.ceil((span.last - span.first + 1) / MOST_SLICES));
+  const slices: { where: string; rows: number }[] = [];
+  for (let from = span.first; from <= span.last; from += size) {
+    const to = Math.min(from + size - 1, span.last);
+    slices.push({ where: ` WHERE ${span.by} BETWEEN ${from} AND ${to}`, rows: to - from + 1 });
+  }
+  return slices;
+}
+
+function countValues(db: Database.Database, table: string, columns: Declared[], { span, looked }: Looking): { rows: number; counts: Counts[] } {
   const counts: Counts[] = [];
   let rows = 0;
   for (let at = 0; at < columns.length; at += COLUMNS_AT_ONCE) {
@@ -162,10 +207,17 @@ function countValues(db: Database.Database, table: string, columns: Declared[]):
         `COUNT(CASE WHEN typeof(${c}) = 'integer' AND ${c} NOT BETWEEN -${LONG} AND ${LONG} THEN 1 END)`,
       ];
     });
-    const row = db
-      .prepare(`SELECT COUNT(*), ${select.join(", ")} FROM ${quoted(table)}`)
-      .raw()
-      .get() as number[];
+    const row: number[] = [];
+    for (const slice of slicesOf(span)) {
+      const counted = db
+        .prepare(`SELECT COUNT(*), ${select.join(", ")} FROM ${quoted(table)}${slice.where}`)
+        .raw()
+        .get() as number[];
+      counted.forEach((n, i) => {
+        row[i] = (row[i] ?? 0) + n;
+      });
+      if (at === 0) looked(slice.rows);
+    }
     rows = row[0] ?? 0;
     part.forEach((_, i) => {
       const [filled = 0, integers = 0, reals = 0, texts = 0, dates = 0, timestamps = 0, plainTimestamps = 0, truths = 0, long = 0] = row.slice(
