@@ -290,6 +290,13 @@ describe("a database spread over three servers", () => {
     expect(told).toEqual({});
   }, 60_000);
 
+  it("keeps no answer, as rows elsewhere change unseen", async () => {
+    const version = (address: string) => new Session(address).reading((reading) => reading.version());
+    expect(await version(three.address)).toBeNull();
+    expect(await version(server.address("postgres"))).toMatch(/^\d+:\d+:/);
+    expect(await ws.state()).not.toBe(await ws.state());
+  });
+
   it("does not use a declared key that tells no rows apart, and says why", async () => {
     await three.planner.by("ferries", (client) =>
       client.query("UPDATE next_ledger.declared_key SET columns = '{sailing_id}' WHERE table_name = 'fare_sale'; CREATE TABLE told (n integer)"),
