@@ -16,6 +16,7 @@ import type { QuerySpec } from "@/core/query/spec";
 import { compileStatement, type Statement } from "@/core/query/statement";
 import { reportSpecSchema } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Cell, ValueType } from "@/core/types/valueType";
 import { Engine } from "@/server/engine/engine";
 import { type AnswerPath, answerTo } from "@/server/http/answers";
 import { proveQuery } from "@/server/jobs/queries/prove";
@@ -360,7 +361,7 @@ describe.each([
     const there = planned(spec, onServer(schema));
     await session.reading((reading) => {
       const others = asked(there).map((s) => [...reading.ask(s)]);
-      expect(close(others, own), compileStatement({ of: "sheet", plan: there }, postgres).text).toEqual(own);
+      expect(close(others, own, asked(there)), compileStatement({ of: "sheet", plan: there }, postgres).text).toEqual(own);
       const proof = proveQuery(reading, there, proofColumn(there)?.id ?? null);
       expect(proof.agrees, JSON.stringify(proof)).toBe(true);
     });
@@ -380,9 +381,15 @@ describe.each([
   }, 600_000);
 });
 
-/** An answer in which floating figures that are another's but for the order in which they were added are written as that. */
-function close(answer: unknown, own: unknown): unknown {
-  if (Array.isArray(answer)) return answer.map((part, i) => close(part, Array.isArray(own) ? own[i] : undefined));
-  if (typeof answer !== "number" || typeof own !== "number" || (Number.isSafeInteger(answer) && Number.isSafeInteger(own))) return answer;
-  return Math.abs(answer - own) <= 1e-8 * Math.max(Math.abs(answer), Math.abs(own), 1e-3) ? own : answer;
+/** Answers in which floating figures that are another's but for the order in which they were added are written as those. */
+function close(answers: Cell[][][], own: Cell[][][], statements: Statement[]): Cell[][][] {
+  return answers.map((rows, n) => {
+    const sql = compileStatement(statements[n] as Statement, postgres);
+    const types = "columns" in sql ? sql.columns.map((c) => c.type) : (sql.types ?? []);
+    const written = (cell: Cell, other: Cell, type: ValueType | undefined): Cell => {
+      if (type?.kind !== "floating" || typeof cell !== "number" || typeof other !== "number") return cell;
+      return Math.abs(cell - other) <= 1e-8 * Math.max(Math.abs(cell), Math.abs(other), 1e-3) ? other : cell;
+    };
+    return rows.map((row, r) => row.map((cell, c) => written(cell, own[n]?.[r]?.[c] ?? null, types[c])));
+  });
 }

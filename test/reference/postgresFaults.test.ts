@@ -1,3 +1,4 @@
+import { execFileSync } from "node:child_process";
 import { existsSync } from "node:fs";
 import { join } from "node:path";
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
@@ -6,7 +7,9 @@ import type { QuerySpec } from "@/core/query/spec";
 import { editOf } from "@/server/services/posting/service";
 import { planOf, rowsOf } from "@/server/services/queries/service";
 import type { Workspace } from "@/server/services/workspace/workspace";
+import type { Connection } from "@/server/source/connection";
 import { reachServer } from "@/server/source/postgres/check";
+import { Session } from "@/server/source/postgres/session";
 import { openLedger, temporaryFolder } from "../support/ledger";
 import { OWNER, type Server, startServer } from "../support/postgres";
 
@@ -121,6 +124,29 @@ describe("a server that goes away", () => {
     expect((await rows(asked("entry", "id"))).length).toBe(10);
     await editOf(ws, "entry", { kind: "change", key: [2], column: "note", text: "x", was: "note 2" }, CALLER);
   }, 60_000);
+});
+
+describe("a connection that is lost", () => {
+  it("in the midst of a change takes all of it along: nothing is written on another connection", async () => {
+    const session = new Session(server.address("ledger"));
+    // Ended by somebody else while the process is busy, and the next statement only comes then.
+    const ended = (pid: number) => {
+      const script = `import("pg").then(async ({ default: pg }) => { const c = new pg.Client({ connectionString: "${server.address("ledger")}" }); await c.connect(); await c.query("SELECT pg_terminate_backend(${pid})"); await c.end(); })`;
+      execFileSync(process.execPath, ["--input-type=module", "-e", script]);
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 200);
+    };
+    const insert = (db: Connection, id: number) => db.prepare("INSERT INTO entry (id, note) VALUES (?, ?)").run(id, "half");
+    const half = () =>
+      session.writing("commit", (db) => {
+        insert(db, 9001);
+        ended(Number(db.prepare("SELECT pg_backend_pid()").pluck().get()));
+        insert(db, 9002);
+      });
+    expect(half).toThrow("Connection terminated");
+    expect(await server.by("ledger", async (client) => (await client.query("SELECT id FROM entry WHERE note = 'half'")).rows)).toEqual([]);
+    session.writing("commit", (db) => insert(db, 9003));
+    expect(await server.by("ledger", async (client) => (await client.query("SELECT id FROM entry WHERE note = 'half'")).rows)).toEqual([{ id: 9003 }]);
+  });
 });
 
 describe("an address", () => {

@@ -17,8 +17,11 @@ export type Question =
   | { close: { cursor: number } }
   /** Rows for a COPY that takes them as text. */
   | { copy: { text: string; data: string } }
-  /** Statements without rows, or of which the last one's rows are told. */
-  | { run: { text: string } }
+  /**
+   * Statements without rows, or of which the last one's rows are told. `begins`: nothing is open, so that a connection that
+   * was lost may be made anew; all else belongs to what was begun on this one.
+   */
+  | { run: { text: string; begins?: boolean } }
   | { end: true };
 
 /** `types`: of the columns, as the server numbers types; `count`: rows that were changed or given. */

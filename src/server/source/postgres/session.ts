@@ -37,11 +37,19 @@ const FOR_WORDS = ["pg_c_utf8", "C.utf8", "und-x-icu"];
 
 export class Session {
   private readonly bridge: Bridge;
-  private known: { dialect: Dialect } | null = null;
+  private known: Dialect | null = null;
   private state: string | null = null;
 
   constructor(readonly address: string) {
     this.bridge = new Bridge(address);
+  }
+
+  close(): void {
+    try {
+      this.bridge.ask({ end: true });
+    } catch {
+      // It was lost before.
+    }
   }
 
   /** Reads the shape of the database, of one moment. */
@@ -67,7 +75,7 @@ export class Session {
 
   /** Work within one moment of the database, which is only read. */
   async reading<T>(work: (reading: Reading) => T | Promise<T>): Promise<T> {
-    this.begin(READ_ONLY);
+    this.attached(() => this.begin(READ_ONLY, true));
     try {
       return await work(this.readingOf(this.dialect()));
     } finally {
@@ -77,7 +85,7 @@ export class Session {
 
   /** The same over a connection, for statements of the ledger's own. */
   snapshot<T>(work: (db: Connection) => T): T {
-    this.begin(READ_ONLY);
+    this.attached(() => this.begin(READ_ONLY, true));
     try {
       return work(this.connection());
     } finally {
@@ -92,7 +100,7 @@ export class Session {
   writing<T>(outcome: "commit" | "rollback", work: (db: Connection) => T): T {
     this.hold();
     try {
-      this.begin(SERIALIZABLE);
+      this.begin(SERIALIZABLE, false);
       try {
         const db = this.connection();
         const result = work(db);
@@ -111,7 +119,7 @@ export class Session {
   async writingLong<T>(work: (db: Connection) => Promise<T>): Promise<T> {
     this.hold();
     try {
-      this.begin(SERIALIZABLE);
+      this.begin(SERIALIZABLE, false);
       try {
         const result = await work(this.connection());
         this.bridge.ask({ run: { text: "COMMIT" } });
@@ -127,7 +135,7 @@ export class Session {
 
   /** Waits for whoever else writes through the ledger: before a transaction begins, so that it sees what that one wrote. */
   private hold(): void {
-    this.attached(() => this.bridge.ask({ run: { text: `SELECT pg_advisory_lock(${WRITER})` } }));
+    this.attached(() => this.bridge.ask({ run: { text: `SELECT pg_advisory_lock(${WRITER})`, begins: true } }));
   }
 
   private letGo(): void {
@@ -163,10 +171,11 @@ export class Session {
     } catch {}
   }
 
-  private begin(isolation: string): void {
+  /** @param begins nothing is held on the connection yet */
+  private begin(isolation: string, begins: boolean): void {
     // Two snapshots that are the same see the same rows: what a transaction sees hangs on nothing else.
     const text = `BEGIN ISOLATION LEVEL ${isolation}; SELECT pg_current_snapshot()::text`;
-    this.state = this.attached(() => this.bridge.ask({ run: { text } })).rows[0]?.[0] ?? null;
+    this.state = this.bridge.ask({ run: { text, begins } }).rows[0]?.[0] ?? null;
   }
 
   /** A connection may have been lost while nobody asked anything: it is made once more. */
@@ -186,15 +195,14 @@ export class Session {
 
   /** How SQL is written for this server. @throws JobFailure where its texts cannot be read */
   private dialect(): Dialect {
-    if (this.known) return this.known.dialect;
+    if (this.known) return this.known;
     const [[encoding = ""] = []] = this.plainRows("SELECT current_setting('server_encoding')");
     if (encoding !== "UTF8") throw new JobFailure("serverEncoding", String(encoding));
     const there = this.plainRows("SELECT DISTINCT collname::text FROM pg_collation WHERE collencoding IN (-1, 6)").map(([name]) => String(name));
     const first = (wanted: string[]) => wanted.find((name) => there.includes(name)) ?? "C";
     const letters: Letters = { text: first(FOR_TEXT), words: first(FOR_WORDS) };
-    const dialect = postgresOf(letters);
-    this.known = { dialect };
-    return dialect;
+    this.known = postgresOf(letters);
+    return this.known;
   }
 
   private *answer(sql: Sql | RowsSql, most?: number): Generator<Cell[]> {
@@ -254,11 +262,13 @@ export class Session {
   }
 }
 
-const sessions = new Map<string, Session>();
+let kept: Session | null = null;
 
 /** The connection of this process to a server; one is kept, that of the address asked last. */
 export function sessionOf(address: string): Session {
-  const session = sessions.get(address) ?? new Session(address);
-  sessions.set(address, session);
-  return session;
+  if (kept?.address !== address) {
+    kept?.close();
+    kept = new Session(address);
+  }
+  return kept;
 }

@@ -18,8 +18,12 @@ let cursors = 0;
 /** Rows asked for before they are wanted, by cursor. */
 const ahead = new Map<number, Promise<Answer>>();
 
-async function connected(): Promise<pg.Client> {
+/** What was begun on a lost connection is over: nothing of it may go on outside of its transaction. */
+const GONE = Object.assign(new Error("Connection terminated"), { code: "08006" });
+
+async function connected(begins: boolean): Promise<pg.Client> {
   if (client && !lost) return client;
+  if (!begins) throw GONE;
   client = await connectTo(address);
   lost = false;
   ahead.clear();
@@ -50,10 +54,10 @@ function nameOf(text: string): string | undefined {
 }
 
 const inTurn = inTurns();
-const ask = (text: string, values: Written[] = [], name?: string): Promise<Result> => inTurn(() => asked(text, values, name));
+const ask = (text: string, values: Written[] = [], name?: string): Promise<Result> => inTurn(() => asked(text, values, { name }));
 
-async function asked(text: string, values: Written[], name: string | undefined): Promise<Result> {
-  const server = await connected();
+async function asked(text: string, values: Written[], { name, begins = false }: { name?: string | undefined; begins?: boolean }): Promise<Result> {
+  const server = await connected(begins);
   const result: unknown = await (values.length === 0
     ? server.query({ text, rowMode: "array" })
     : server.query({ text, values, rowMode: "array", ...(name ? { name } : {}) }));
@@ -106,13 +110,18 @@ async function answer(question: Question): Promise<Answer> {
   }
   if ("copy" in question) {
     await inTurn(async () => {
-      const server = await connected();
+      const server = await connected(false);
       await pipeline([question.copy.data], server.query(copyFrom(question.copy.text)));
     });
     return NOTHING;
   }
-  if ("run" in question) return answerOf(await ask(question.run.text));
+  if ("run" in question) {
+    const { text, begins } = question.run;
+    return answerOf(await inTurn(() => asked(text, [], { begins: begins ?? false })));
+  }
   await client?.end();
+  // Nothing more is asked of it: the thread ends.
+  setImmediate(() => port.close());
   return NOTHING;
 }
 
