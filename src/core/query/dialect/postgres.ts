@@ -106,7 +106,11 @@ export const postgresOf = ({ text: byText, words: byWords }: Letters): Dialect =
   },
   percentileFloating: (floating, percent) => `percentile_cont(${percent / 10000}) WITHIN GROUP (ORDER BY ${floating})`,
   mode: (value) => `mode() WITHIN GROUP (ORDER BY ${value})`,
-  spread: (floating, of, sample) => `${of === "deviation" ? "stddev" : "var"}_${sample ? "samp" : "pop"}(${floating})`,
+  spread: (floating, of, sample) => {
+    const spread = `${of === "deviation" ? "stddev" : "var"}_${sample ? "samp" : "pop"}(${floating})`;
+    // Of values that are all the same its last digits would be left over.
+    return `(CASE WHEN MIN(${floating}) = MAX(${floating}) THEN 0 * ${spread} ELSE ${spread} END)`;
+  },
   // As IS TRUE, which is not passed on to other servers (postgres_fdw of release 15).
   isTrue: (condition) => `(${condition} IS NOT DISTINCT FROM TRUE)`,
   anyOf: (truth) => `bool_or(${truth})`,
