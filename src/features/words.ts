@@ -1,6 +1,7 @@
 /** The words of this section, as a person reads them. */
 export const COMMON = {
   aMissingColumn: "a missing column",
+  about: (figure: string) => `about ${figure}`,
   add: "Add",
   addAPanel: "Add a panel ▾",
   address: "Address",

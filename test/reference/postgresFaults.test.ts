@@ -9,6 +9,7 @@ import { planOf, rowsOf } from "@/server/services/queries/service";
 import type { Workspace } from "@/server/services/workspace/workspace";
 import type { Connection } from "@/server/source/connection";
 import { reachServer } from "@/server/source/postgres/check";
+import { faultOf } from "@/server/source/postgres/faults";
 import { Session } from "@/server/source/postgres/session";
 import { openLedger, temporaryFolder } from "../support/ledger";
 import { OWNER, type Server, startServer } from "../support/postgres";
@@ -47,7 +48,7 @@ const rows = async (spec: QuerySpec, more: { signal?: AbortSignal } = {}) =>
 const total: QuerySpec = {
   ...emptyQuery("endless"),
   grouped: true,
-  columns: [{ id: "t", value: { kind: "field", join: "", column: "amount" }, aggregate: "total" }] as never,
+  columns: [{ id: "t", value: { kind: "field", join: "", column: "amount" }, figure: "total" }],
 };
 
 /** What others than the one who asks are doing at the server, in the ledger's name. */
@@ -126,20 +127,39 @@ describe("a server that goes away", () => {
   }, 60_000);
 });
 
+/** A statement by somebody else while this process is busy. */
+function meanwhile(text: string): void {
+  const script = `import("pg").then(async ({ default: pg }) => { const c = new pg.Client({ connectionString: "${server.address("ledger")}" }); await c.connect(); await c.query("${text}"); await c.end(); })`;
+  execFileSync(process.execPath, ["--input-type=module", "-e", script]);
+  Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 200);
+}
+
+describe("a row that somebody else writes in the midst of a change", () => {
+  it("is theirs: the change is not made, and that is told", () => {
+    const session = new Session(server.address("ledger"));
+    const amount = (db: Connection) => db.prepare("SELECT amount FROM entry WHERE id = 10").pluck().get();
+    const doubled = () =>
+      session.writing("commit", (db) => {
+        const seen = amount(db);
+        meanwhile("UPDATE entry SET amount = 77 WHERE id = 10");
+        expect(amount(db), "what was seen stays so").toBe(seen);
+        db.prepare("UPDATE entry SET amount = ? WHERE id = 10").run(2 * Number(seen));
+      });
+    expect(doubled).toThrow(expect.objectContaining({ code: "40001" }));
+    expect(faultOf("40001", "").code).toBe("changedSince");
+    expect(session.snapshot(amount)).toBe("77.00");
+    session.close();
+  });
+});
+
 describe("a connection that is lost", () => {
   it("in the midst of a change takes all of it along: nothing is written on another connection", async () => {
     const session = new Session(server.address("ledger"));
-    // Ended by somebody else while the process is busy, and the next statement only comes then.
-    const ended = (pid: number) => {
-      const script = `import("pg").then(async ({ default: pg }) => { const c = new pg.Client({ connectionString: "${server.address("ledger")}" }); await c.connect(); await c.query("SELECT pg_terminate_backend(${pid})"); await c.end(); })`;
-      execFileSync(process.execPath, ["--input-type=module", "-e", script]);
-      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 200);
-    };
     const insert = (db: Connection, id: number) => db.prepare("INSERT INTO entry (id, note) VALUES (?, ?)").run(id, "half");
     const half = () =>
       session.writing("commit", (db) => {
         insert(db, 9001);
-        ended(Number(db.prepare("SELECT pg_backend_pid()").pluck().get()));
+        meanwhile(`SELECT pg_terminate_backend(${db.prepare("SELECT pg_backend_pid()").pluck().get()})`);
         insert(db, 9002);
       });
     expect(half).toThrow("Connection terminated");

@@ -294,6 +294,21 @@ describe("a role", () => {
     await sql("DROP OWNED BY looker; DROP ROLE looker");
   });
 
+  it("that may change rows, but make no schema for the journal, only reads; with the schema made for it, it writes", async () => {
+    await sql(`CREATE ROLE clerk LOGIN; GRANT USAGE ON SCHEMA public TO clerk; GRANT ALL ON yard TO clerk; REVOKE CREATE ON DATABASE ${name} FROM PUBLIC`);
+    const other = temporaryFolder();
+    const clerk = openLedger(other.folder, server.address(name, "clerk"));
+    const denied = async () => (await clerk.schema()).tables.find((t) => t.name === "yard")?.denied ?? false;
+    expect(await denied()).toBe(true);
+    await sql("CREATE SCHEMA next_ledger AUTHORIZATION clerk");
+    expect(await denied()).toBe(false);
+    await editOf(clerk, "yard", { kind: "change", key: [3], column: "code", text: "west", was: "east" }, CALLER);
+    expect(await sql("SELECT code FROM yard WHERE id = 3")).toEqual([["west"]]);
+    clerk.close();
+    other.remove();
+    await sql("DROP OWNED BY clerk; DROP ROLE clerk");
+  });
+
   it(`that owns them writes, but for what has no key, or a trigger (${OWNER})`, async () => {
     const { tables } = await ws.schema();
     expect(tables.filter((t) => t.denied).map((t) => t.name)).toEqual(["incoming", "keyless"]);

@@ -1,17 +1,17 @@
 "use client";
 
 import type { Table } from "@/core/schema/schema";
-import { counted } from "@/core/types/format";
 import type { Listed } from "@/server/services/objects/lists";
 import { Link } from "../Link";
 import { ObjectList } from "../ObjectList";
+import { tableRows } from "../tableRows";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
 import { WORDS } from "./words";
 
 /** The saved queries, and the tables a new one can start from. */
-export function QueryList({ list, tables }: { list: Listed; tables: Pick<Table, "name" | "label" | "rows">[] }) {
+export function QueryList({ list, tables }: { list: Listed; tables: Pick<Table, "name" | "label" | "rows" | "reckoned">[] }) {
   const locale = useLocale();
   return (
     <div className="h-full overflow-auto">
@@ -33,7 +33,7 @@ export function QueryList({ list, tables }: { list: Listed; tables: Pick<Table, 
                   className="flex justify-between gap-3 border-t border-hairline py-1.5 hover:bg-bottle-tint"
                 >
                   <span className="font-semibold text-bottle">{t.label}</span>
-                  <span className="text-soft">{counted(t.rows, "row", locale)}</span>
+                  <span className="text-soft">{tableRows(t, locale, "row")}</span>
                 </Link>
               </li>
             ))}

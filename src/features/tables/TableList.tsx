@@ -7,11 +7,11 @@ import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
 import { Notice } from "@/ui/Notice";
 import { ImportDrop } from "../import/ImportDrop";
 import { Link } from "../Link";
+import { tableRows } from "../tableRows";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
 import type { Point } from "./mapLayout";
-import { tableRows } from "./tableRows";
 import { WORDS } from "./words";
 
 /** The tables of the business database with their size, key and links. */

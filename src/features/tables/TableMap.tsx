@@ -8,11 +8,11 @@ import { linkOfColumns } from "@/core/schema/editLink";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { SidePanel } from "../SidePanel";
+import { tableRows } from "../tableRows";
 import { useLocale } from "../workspace/locale";
 import { LinkMaker } from "./LinkMaker";
 import { columnOfHandle, type Point, placesOf, portsOf } from "./mapLayout";
 import { TableBox, type TableNode } from "./TableBox";
-import { tableRows } from "./tableRows";
 import { useKeptPlaces } from "./useKeptPlaces";
 import { WORDS } from "./words";
 

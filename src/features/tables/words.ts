@@ -111,7 +111,6 @@ export const WORDS = {
   linkBroken: "The link “{0}” does not work: {1} {2}",
   misfitsNote: (kind: string | number) => `${kind}. They are shown as stored and left out of totals.`,
   thisDatabaseHasNoTables: "This database has no tables. Import a file, or start with another database: npm start -- --database FILE.sqlite",
-  about: (rows: string) => `about ${rows}`,
   denied: "The database does not allow Next Ledger to change this table, so its rows can only be read here.",
   hasTrigger: (trigger: string) =>
     `The trigger “${trigger}” changes more than the journal could reverse, so the rows of this table can be read but not changed here.`,

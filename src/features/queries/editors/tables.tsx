@@ -15,7 +15,9 @@ import type { QuerySpec } from "@/core/query/spec";
 import { findTable, plural, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { onEnter } from "@/ui/onEnter";
 import { Choice, type EditorProps, LedOn, Remove } from "../../editors/parts";
+import { tableRows } from "../../tableRows";
 import { COMMON } from "../../words";
+import { useLocale } from "../../workspace/locale";
 import { WORDS } from "../words";
 import { PairProposals } from "./PairProposals";
 import { SamplePairs } from "./SamplePairs";
@@ -67,6 +69,7 @@ export function SourceList({
   chosen,
   choose,
 }: Pick<EditorProps, "schema" | "close"> & { caption: string; chosen?: string; choose: (name: string) => void }) {
+  const locale = useLocale();
   const [wanted, setWanted] = useState("");
   const matches = (t: Table) => t.label.toLowerCase().includes(wanted.toLowerCase());
   const usable = (schema.queries ?? []).filter((t) => !t.rowsOf?.broken && !t.inner);
@@ -80,7 +83,7 @@ export function SourceList({
           close();
         }}
       >
-        {t.label} {t.rowsOf ? "" : <span className="text-soft">{t.rows.toLocaleString()}</span>}
+        {t.label} {t.rowsOf ? "" : <span className="text-soft">{tableRows(t, locale)}</span>}
       </Choice>
     ));
   return (

@@ -7,7 +7,7 @@ const LOCK_MS = 10_000;
 
 /**
  * What every connection is set to: values written the one way they are read here, and a query that ends as soon as whoever
- * asked it is gone (checked every 200 ms; from PostgreSQL 14 on).
+ * asked it is gone (checked every 100 ms; from PostgreSQL 14 on).
  */
 const settings = (zone: string | undefined, checksPeer: boolean): [string, string][] => [
   ["DateStyle", "ISO, YMD"],
@@ -17,7 +17,7 @@ const settings = (zone: string | undefined, checksPeer: boolean): [string, strin
   ["standard_conforming_strings", "on"],
   ["lock_timeout", String(LOCK_MS)],
   ...(zone === undefined ? [] : [["TimeZone", zone] as [string, string]]),
-  ...(checksPeer ? [["client_connection_check_interval", "200"] as [string, string]] : []),
+  ...(checksPeer ? [["client_connection_check_interval", "100"] as [string, string]] : []),
 ];
 
 /** A connection to the server of an address, ready to be asked. */

@@ -95,9 +95,7 @@ async function answer(question: Question): Promise<Answer> {
   }
   if ("fetch" in question) {
     const { cursor, rows } = question.fetch;
-    const known = ahead.get(cursor);
-    ahead.delete(cursor);
-    const got = await (known ?? fetched(cursor, rows));
+    const got = await (ahead.get(cursor) ?? fetched(cursor, rows));
     // Where there are more, they come while these are worked on.
     if ("rows" in got && got.rows.length === rows) ahead.set(cursor, fetched(cursor, rows));
     return got;
