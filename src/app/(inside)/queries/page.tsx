@@ -14,6 +14,6 @@ export default async function Page() {
   }
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
-  const tables = schema.tables.map(({ name, label, rows }) => ({ name, label, rows }));
+  const tables = schema.tables.map(({ name, label, rows, reckoned }) => ({ name, label, rows, reckoned }));
   return <QueryList list={await listOf(ws, "query")} tables={tables} />;
 }
