@@ -11,6 +11,7 @@ import type { Connection } from "@/server/source/connection";
 import { reachServer } from "@/server/source/postgres/check";
 import { faultOf } from "@/server/source/postgres/faults";
 import { Session } from "@/server/source/postgres/session";
+import { ServerWatch } from "@/server/source/postgres/watch";
 import { openLedger, temporaryFolder } from "../support/ledger";
 import { OWNER, type Server, startServer } from "../support/postgres";
 
@@ -97,6 +98,18 @@ describe("a query", () => {
     await server.by("ledger", (client) => client.query("DROP TABLE moving"));
     await expect(now()).rejects.toThrow("does not exist any more");
     expect((await ws.schema()).tables.map((t) => t.name)).toEqual(["endless", "entry"]);
+  });
+
+  it("does not have the shape read again for tables that last only as long as somebody's connection", async () => {
+    const watch = new ServerWatch(server.address("ledger"));
+    const { shape } = await watch.stamp();
+    await server.by("ledger", async (client) => {
+      await client.query("CREATE TEMP TABLE passing (id integer PRIMARY KEY, note text)");
+      expect((await watch.stamp()).shape).toBe(shape);
+    });
+    await server.by("ledger", (client) => client.query("ALTER TABLE entry ADD COLUMN more text"));
+    expect((await watch.stamp()).shape).not.toBe(shape);
+    watch.close();
   });
 
   it("sees what others wrote since, and all of one moment", async () => {

@@ -10,11 +10,19 @@ import { inTurns } from "./turns";
  * written anew by every change of a shape: what they count, and the youngest of them, is another then. Where rows lie on
  * other servers, their changes do not show here: each moment is another.
  */
+const LASTING = "SELECT oid FROM pg_class WHERE relpersistence <> 't'";
+/** The catalogs that tell a shape; of tables that last, as those of one connection come and go. */
+const CATALOGS: [catalog: string, where: string][] = [
+  ["pg_class", "relpersistence <> 't'"],
+  ["pg_attribute", `attrelid IN (${LASTING})`],
+  ["pg_constraint", `conrelid = 0 OR conrelid IN (${LASTING})`],
+  ["pg_enum", "true"],
+  ["pg_namespace", "nspname !~ '^pg_'"],
+];
+
 const STATE = `
 SELECT pg_current_snapshot()::text || CASE WHEN EXISTS (SELECT FROM pg_class WHERE relkind = 'f') THEN ' ' || clock_timestamp()::text ELSE '' END,
-  concat_ws(' ', ${["pg_class", "pg_attribute", "pg_constraint", "pg_enum", "pg_namespace"]
-    .map((catalog) => `(SELECT COUNT(*) || ' ' || COALESCE(MAX(xmin::text::bigint), 0) FROM ${catalog})`)
-    .join(", ")})`;
+  concat_ws(' ', ${CATALOGS.map(([catalog, where]) => `(SELECT COUNT(*) || ' ' || COALESCE(MAX(xmin::text::bigint), 0) FROM ${catalog} WHERE ${where})`).join(", ")})`;
 
 /** Looks at a server's database over a connection of its own. */
 export class ServerWatch {
