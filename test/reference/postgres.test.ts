@@ -213,6 +213,30 @@ describe.each([
   }, 120_000);
 });
 
+describe("numbers of a server", () => {
+  it("are worked with in 64 bits, however few they are stored in; what outgrows those is refused", async () => {
+    await server.by("postgres", (client) => client.query("CREATE DATABASE numbers"));
+    await server.by("numbers", (client) =>
+      client.query(
+        "CREATE TABLE n (id integer PRIMARY KEY, small smallint, amount numeric(20, 2)); INSERT INTO n VALUES (2000000000, 30000, 12.34), (2000000001, 30001, 1)",
+      ),
+    );
+    const session = new Session(server.address("numbers"));
+    const schema = await session.inspect([], []);
+    const worked = (text: string) =>
+      session.reading((r) =>
+        [...r.ask({ of: "rows", plan: planned({ ...emptyQuery("n"), columns: [{ id: "w", value: { kind: "formula", text } }] }, schema) })].flat(),
+      );
+    expect(await worked("id * 4")).toEqual([8_000_000_000, 8_000_000_004]);
+    expect(await worked("small * small")).toEqual([900_000_000, 900_060_001]);
+    expect(await worked("amount * 3")).toEqual([3702, 300]);
+    await expect(worked("id * id * 4")).rejects.toThrow(/out of range|18 digits/);
+    await server.by("numbers", (client) => client.query("UPDATE n SET amount = 999999999999999999 WHERE small = 30001"));
+    await expect(worked("amount")).rejects.toThrow(/out of range|18 digits/);
+    session.close();
+  });
+});
+
 describe("a large table on a server", () => {
   it("is shown from its index, sorted up and down, and a row is found by its key", async () => {
     await server.by("postgres", (client) => client.query("CREATE DATABASE large"));
