@@ -180,6 +180,13 @@ describe("a posting", () => {
     expect(await everything()).toBe(before);
   });
 
+  it("leaves no row that others lead to, though it may: the server would remove those besides", async () => {
+    const remove = incoming({ action: "remove", breaking: "allow", pairs: [field("mark")] });
+    const { tally } = await previewOf(ws, remove, CALLER);
+    expect(tally.outcomes).toMatchObject({ remove: 0, refused: 1, unmatched: 5 });
+    expect(await sql("SELECT count(*)::int FROM stamp")).toEqual([[3]]);
+  });
+
   it("leaves a row that was changed since, and says so", async () => {
     const { tally } = await previewOf(ws, incoming(), CALLER);
     const entry = await postOf(ws, incoming(), { name: "incoming", digest: tally.digest, again: false }, CALLER);
@@ -288,7 +295,9 @@ describe("a role", () => {
     const { tables } = await looker.schema();
     expect(tables.map((t) => [t.name, t.denied ?? false])).toEqual(["incoming", "keyless", "stamp", "watched", "yard", CRATES].map((t) => [t, true]));
     expect(tables.find((t) => t.name === "incoming")?.columns.map((c) => c.name)).toEqual(["mark"]);
-    await expect(editOf(looker, "yard", { kind: "change", key: [1], column: "code", text: "x", was: "north" }, CALLER)).rejects.toThrow();
+    await expect(editOf(looker, "yard", { kind: "change", key: [1], column: "code", text: "x", was: "north" }, CALLER)).rejects.toThrow(
+      "does not allow Next Ledger to change “yard”",
+    );
     looker.close();
     other.remove();
     await sql("DROP OWNED BY looker; DROP ROLE looker");

@@ -166,6 +166,7 @@ export async function writeEdit(ws: Workspace, table: string, change: RowEdit, c
   for (const column of columns ?? [null]) await ws.needUnread(table, column);
   const schema = await ws.schema();
   const found = findTable(schema, table);
+  if (found?.denied) throw new Refusal(403, `The database does not allow Next Ledger to change “${found.label}”.`);
   if (!found || !mayChange(found)) throw new Refusal(404, `The table “${table}” does not exist any more.`);
   if (found.key.length === 0) throw new Refusal(422, "This table has no key, so single rows cannot be identified. Use a posting.");
   const name = { change: "a value changed", block: "a block of values changed", add: "a row added", rows: "rows added", remove: "rows removed" }[change.kind];
