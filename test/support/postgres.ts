@@ -51,7 +51,8 @@ export const OWNER = "ledger";
 export async function startServer(settings: Record<string, string> = {}): Promise<Server> {
   const bin = binaries();
   const ids = runner();
-  const folder = mkdtempSync(join(tmpdir(), "next-ledger-pg-"));
+  // Another user's server reaches no folder that only this one may enter.
+  const folder = mkdtempSync(join(ids.uid === undefined ? tmpdir() : "/tmp", "next-ledger-pg-"));
   if (ids.uid !== undefined && ids.gid !== undefined) chownSync(folder, ids.uid, ids.gid);
   const data = join(folder, "data");
   const port = await freePort();
