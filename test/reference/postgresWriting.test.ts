@@ -126,12 +126,14 @@ describe("rows typed over", () => {
   });
 
   it("are added with the numbers the server gives, and removed with all they held", async () => {
+    await sql("INSERT INTO stores.\"Crate list\" (mark, at) VALUES ('twice', '2026-10-25 00:30:00+00')");
     const before = await everything();
     const added = await editOf(ws, CRATES, { kind: "add", values: { mark: "n", fee: "1.00" } }, CALLER);
-    expect(await sql("SELECT id::int, fee::text FROM stores.\"Crate list\" WHERE mark = 'n'")).toEqual([[5, "1.00"]]);
+    expect(await sql("SELECT id::int, fee::text FROM stores.\"Crate list\" WHERE mark = 'n'")).toEqual([[6, "1.00"]]);
     await reversed(added.number);
-    const removed = await editOf(ws, CRATES, { kind: "remove", keys: [[2], [3]] }, CALLER);
-    expect(removed.counts).toEqual({ add: 0, change: 0, remove: 2 });
+    // The last one has a moment that the clock shows twice that night.
+    const removed = await editOf(ws, CRATES, { kind: "remove", keys: [[2], [3], [5]] }, CALLER);
+    expect(removed.counts).toEqual({ add: 0, change: 0, remove: 3 });
     await reversed(removed.number);
     expect(await everything()).toBe(before);
   });

@@ -132,5 +132,7 @@ export function cellOfStored(stored: Stored | Uint8Array, { type, storage }: Pic
   }
   if (type.kind === "whole" || type.kind === "yesno") return typeof stored === "bigint" ? compact(stored) : { misfit: String(stored) };
   if (type.kind === "floating") return typeof stored === "string" ? { misfit: stored } : Number(stored);
+  // A server tells a moment with its offset from UTC; what is read is the time of day that it is in the workspace's zone.
+  if (storage === "zoned" && typeof stored === "string") return stored.replace(/[+-]\d\d(:\d\d){0,2}$/, "");
   return typeof stored === "string" ? stored : { misfit: String(stored) };
 }

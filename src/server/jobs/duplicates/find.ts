@@ -4,7 +4,7 @@ import { cellOfStored, type Stored, storedText } from "@/core/posting/coerce";
 import type { PlanLink } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Table } from "@/core/schema/schema";
-import { rowIdentity, storedSql, writtenColumns } from "@/server/jobs/posting/target";
+import { rowIdentity, writtenColumns } from "@/server/jobs/posting/target";
 import { type Connection, tableSql } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
 
@@ -46,7 +46,7 @@ export function findDuplicates(db: Connection, table: Table, links: PlanLink[], 
   }));
   if (places.size > 0) {
     const all = db
-      .prepare(`SELECT ${columns.map((c) => storedSql(db, c)).join(", ")} FROM ${tableSql(db, table.name)}${order}`)
+      .prepare(`SELECT ${columns.map((c) => quoted(c.name)).join(", ")} FROM ${tableSql(db, table.name)}${order}`)
       .raw()
       .safeIntegers(true);
     let at = 0;

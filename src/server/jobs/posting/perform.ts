@@ -5,6 +5,7 @@ import { noOutcomes, type Outcome, type OutcomeRow, type StepTally, type Tally }
 import type { PlanPair, PostingPlan } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Table } from "@/core/schema/schema";
+import type { Storage } from "@/core/types/storage";
 import { type Cell, isMisfit } from "@/core/types/valueType";
 import { type Connection, dialectOf, isOnServer, tableSql } from "@/server/source/connection";
 import { ServerRefusal } from "@/server/source/postgres/bridge";
@@ -291,12 +292,15 @@ function keyOf(values: Stored[], alike: boolean): string {
   return told.length === 1 ? (told[0] as string) : JSON.stringify(told);
 }
 
-/** Whether a column holds a value already. A server's decimal may have fewer digits than are written of it. */
+/** A server may hold a value otherwise than it is written: a decimal with fewer digits, a moment with its offset. */
+const HELD_OTHERWISE: ReadonlySet<Storage> = new Set<Storage>(["numeric", "zoned"]);
+
+/** Whether a column holds a value already. */
 const sameStored = (a: Stored | Uint8Array, b: Stored, column: PlanPair["column"]): boolean =>
-  encodeImage([a]) === encodeImage([b]) || (column.storage === "numeric" && told(a, column) === told(b, column));
+  encodeImage([a]) === encodeImage([b]) || (HELD_OTHERWISE.has(column.storage) && told(a, column) === told(b, column));
 
 /** A value as it is told from others of its column. */
-const told = (value: Stored | Uint8Array, column: PlanPair["column"]): unknown => (column.storage === "numeric" ? cellOfStored(value, column) : value);
+const told = (value: Stored | Uint8Array, column: PlanPair["column"]): unknown => (HELD_OTHERWISE.has(column.storage) ? cellOfStored(value, column) : value);
 
 /** `wrong` are the pairs whose values cannot be written, `at` the first that cannot be read. */
 type Made = { stored: Stored[]; shown: Cell[]; why: string | null; at: number | null; wrong: number[] };

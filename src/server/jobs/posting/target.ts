@@ -38,8 +38,7 @@ export const writtenColumns = (table: Table): Column[] => table.columns.filter((
 
 /** SQL names of what tells rows of a table apart, as the journal names them: its rowid where it has one, else its key. */
 export function rowIdentity(db: Connection, table: Table): { names: string[]; byRowid: boolean } {
-  if (isOnServer(db))
-    return { names: table.key.map((name) => storedSql(db, table.columns.find((c) => c.name === name) ?? { name, storage: "plain" })), byRowid: false };
+  if (isOnServer(db)) return { names: table.key.map(quoted), byRowid: false };
   const rowid = ["rowid", "_rowid_", "oid"].find((name) => !table.columns.some((c) => c.name.toLowerCase() === name)) ?? "rowid";
   try {
     db.prepare(`SELECT ${rowid} FROM ${quoted(table.name)} LIMIT 0`);
@@ -48,10 +47,6 @@ export function rowIdentity(db: Connection, table: Table): { names: string[]; by
     return { names: table.key.map(quoted), byRowid: false };
   }
 }
-
-/** SQL: a column as its values lie in a row's image. Moments of a server are told in the workspace's zone. */
-export const storedSql = (db: Connection, { name, storage }: Pick<Column, "name" | "storage">): string =>
-  isOnServer(db) && storage === "zoned" ? `CAST(${quoted(name)} AS timestamp)` : quoted(name);
 
 /** One table being written: its rows by name, each change one statement. */
 export class Target {
@@ -78,7 +73,7 @@ export class Target {
     this.identity = names;
     this.named = this.identity.map((i) => `${i} = ?`).join(" AND ");
     this.name = tableSql(db, table.name);
-    this.everything = [...this.identity, ...this.columns.map((c) => storedSql(db, c))].join(", ");
+    this.everything = [...this.identity, ...this.columns.map((c) => quoted(c.name))].join(", ");
   }
 
   /** A statement kept for the life of the target: it is written once, however many rows use it. */
@@ -139,7 +134,7 @@ export class Target {
 
   /** All rows by the values of columns: for looking up many rows where no index helps. */
   *everyRow(columns: Column[]): Generator<{ row: RowName; values: Stored[] }> {
-    const sql = `SELECT ${[...this.identity, ...columns.map((c) => storedSql(this.db, c))].join(", ")} FROM ${this.name}`;
+    const sql = `SELECT ${[...this.identity, ...columns.map((c) => quoted(c.name))].join(", ")} FROM ${this.name}`;
     for (const row of this.db.prepare(sql).raw().safeIntegers(true).iterate() as Iterable<unknown[]>)
       yield { row: encodeImage(row.slice(0, this.identity.length) as Image), values: row.slice(this.identity.length) as Stored[] };
   }
