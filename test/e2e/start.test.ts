@@ -43,7 +43,7 @@ describe("npm start -- --database", () => {
   it("says so where there is nothing to open yet, or a word it does not know", async () => {
     const [bare, odd] = [start(), start("--databse", "x")];
     expect([await bare.ended, bare.said()]).toEqual([1, expect.stringContaining("Run “npm run demo”")]);
-    expect([await odd.ended, odd.said()]).toEqual([1, expect.stringContaining("npm start -- [--database FILE.sqlite]")]);
+    expect([await odd.ended, odd.said()]).toEqual([1, expect.stringContaining("npm start -- [--database FILE.sqlite | postgres://user@host:5432/database]")]);
   });
 
   it("listens beyond this machine only with accounts and under a name, and says what it then needs", async () => {

@@ -46,3 +46,23 @@ it("is kept beside the file's version, and read anew where file, settings or wha
   expect(readdirSync(folder)).not.toContain("shape.json.part");
   remove();
 });
+
+it("is waited for with a word by the first page alone: pages that somebody works in are not replaced when it is read anew", async () => {
+  const { folder, remove } = temporaryFolder();
+  // A view that takes a second or more to be looked through.
+  const slow =
+    "CREATE TABLE t (n INTEGER); CREATE VIEW v AS WITH i(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM i WHERE n < 12000000) SELECT COUNT(*) AS rows FROM i";
+  const database = makeDatabase(join(folder, "business.sqlite"), slow);
+  const ws = openLedger(folder, database);
+  expect(await ws.opening()).toBe(0);
+  await ws.schema();
+  expect(await ws.opening()).toBeNull();
+  const db = new Database(database);
+  db.exec("INSERT INTO t VALUES (1)");
+  db.close();
+  const waited = new Promise((done) => setImmediate(() => done("waited")));
+  expect(await Promise.race([ws.opening(), waited])).toBeNull();
+  await ws.schema();
+  ws.close();
+  remove();
+}, 60_000);

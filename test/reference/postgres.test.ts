@@ -44,7 +44,7 @@ import { type Spread, startSpread } from "../support/spread";
 
 const CALLER = { client: "test" };
 /** Each takes a server and its recount some hundredths of a second. */
-const PLANS = Math.ceil(RUNS / 4);
+const PLANS = Math.ceil(RUNS / 8);
 const NOW = () => new Date("2026-11-23T10:00:00Z");
 const place = temporaryFolder();
 let server: Server;

@@ -68,9 +68,11 @@ export class Workspace {
     shape: Shape | null;
     /** How much of all values has been looked at, while a shape is read: 0 to 1. */
     looked: number;
+    /** Whether a shape has been known since the server started. */
+    opened: boolean;
     layered: { read: Shape; stamp: string; schema: Promise<Schema> } | null;
     asked: { layered: Promise<Schema>; queries: NamedQuery[]; schema: Promise<Schema> } | null;
-  } = { shape: null, looked: 0, layered: null, asked: null };
+  } = { shape: null, looked: 0, opened: false, layered: null, asked: null };
   private readonly watch: Watching;
   /** Of a file; a server tells its shape in a moment. */
   private readonly keptShape: KeptShape | null;
@@ -300,6 +302,7 @@ export class Workspace {
     shape.schema.then(
       (schema) => {
         shape.took = Date.now() - shape.at;
+        this.read.opened = true;
         this.copy?.want(tablesToCopy(schema, LARGE));
       },
       () => {
@@ -323,9 +326,11 @@ export class Workspace {
 
   /**
    * How much of the database's values has been looked at, 0 to 1, where a first page would have to wait for that; null where
-   * its shape is known, or in a moment.
+   * its shape is known, or in a moment. Once it was known, pages are open in which somebody works: they wait, and are not
+   * replaced.
    */
   async opening(): Promise<number | null> {
+    if (this.read.opened) return null;
     const shape = this.readShape().then(({ schema }) => schema);
     const known = shape.then(
       () => true,

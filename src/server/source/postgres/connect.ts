@@ -5,11 +5,8 @@ import { configOf, goesOnPlain } from "./config";
 /** How long a statement waits for what another holds. */
 const LOCK_MS = 10_000;
 
-/**
- * What every connection is set to: values written the one way they are read here, and a query that ends as soon as whoever
- * asked it is gone (checked every 100 ms; from PostgreSQL 14 on).
- */
-const settings = (zone: string | undefined, checksPeer: boolean): [string, string][] => [
+/** What every connection is set to: values written the one way they are read here. */
+const settings = (zone: string | undefined): [string, string][] => [
   ["DateStyle", "ISO, YMD"],
   ["IntervalStyle", "postgres"],
   ["extra_float_digits", "1"],
@@ -17,8 +14,10 @@ const settings = (zone: string | undefined, checksPeer: boolean): [string, strin
   ["standard_conforming_strings", "on"],
   ["lock_timeout", String(LOCK_MS)],
   ...(zone === undefined ? [] : [["TimeZone", zone] as [string, string]]),
-  ...(checksPeer ? [["client_connection_check_interval", "100"] as [string, string]] : []),
 ];
+
+/** A query ends as soon as whoever asked it is gone, looked for every 100 ms: from PostgreSQL 14 on, and on some systems alone. */
+const CHECKS_PEER = "SELECT set_config('client_connection_check_interval', '100', false)";
 
 /** A connection to the server of an address, ready to be asked. */
 export async function connectTo(written: string): Promise<pg.Client> {
@@ -40,10 +39,11 @@ export async function connectTo(written: string): Promise<pg.Client> {
     throw error;
   });
   try {
-    const { rows } = await client.query<[string]>({ text: "SELECT current_setting('server_version_num')", rowMode: "array" });
     // The ledger's own tables are found by their names; those of the business are always named with their schema.
     await client.query("SELECT set_config('search_path', 'next_ledger, ' || current_setting('search_path'), false)");
-    for (const [name, value] of settings(address.zone, Number(rows[0]?.[0]) >= 140_000)) await client.query("SELECT set_config($1, $2, false)", [name, value]);
+    for (const [name, value] of settings(address.zone)) await client.query("SELECT set_config($1, $2, false)", [name, value]);
+    // Without it, a query that is stopped goes on there until it has something to send.
+    await client.query(CHECKS_PEER).catch(() => {});
     return client;
   } catch (error) {
     await client.end().catch(() => {});
