@@ -3,9 +3,9 @@ import type { TableLinks } from "@/core/posting/plan";
 import type { Column, Table } from "@/core/schema/schema";
 import { text } from "@/core/types/valueType";
 import { JobFailure } from "@/server/source/failures";
+import { constraintWords } from "./constraintWords";
 import { type Entry, EntryWriter } from "./journal";
 import { LinkChecks } from "./linkChecks";
-import { constraintWords } from "./perform";
 import { changing, type NewEntry, type States } from "./run";
 import { encodeImage, Target } from "./target";
 

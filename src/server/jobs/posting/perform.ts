@@ -4,13 +4,11 @@ import { cellOfStored, coerce, type Stored } from "@/core/posting/coerce";
 import { noOutcomes, type Outcome, type OutcomeRow, type StepTally, type Tally } from "@/core/posting/outcome";
 import type { PlanPair, PostingPlan } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
-import type { Table } from "@/core/schema/schema";
 import type { Storage } from "@/core/types/storage";
 import { type Cell, isMisfit } from "@/core/types/valueType";
 import { type Connection, dialectOf, isOnServer, tableSql } from "@/server/source/connection";
-import { ServerRefusal } from "@/server/source/postgres/bridge";
-import type { ServerError } from "@/server/source/postgres/protocol";
 import { cellOf } from "@/server/source/sqlite/readers";
+import { constraintWords } from "./constraintWords";
 import { type Change, type ChangeSink, postingOfContent, postingThatAdded } from "./journal";
 import { LinkChecks } from "./linkChecks";
 import { Mover } from "./mover";
@@ -375,33 +373,6 @@ function namerOf(db: Connection, { table, by, give }: NonNullable<PlanPair["foun
     const named = stored === null ? null : (find.get(stored) as Stored | undefined);
     return named === undefined || named === null ? null : cellOfStored(named, by);
   };
-}
-
-/** What the database itself refused, in words; null where it was something else. */
-export function constraintWords(error: unknown, plan: Pick<PostingPlan, "table">): string | null {
-  if (error instanceof ServerRefusal) return serverWords(error.said, plan.table);
-  const { code = "", message = "" } = error as { code?: string; message?: string };
-  if (!code.startsWith("SQLITE_CONSTRAINT")) return null;
-  const named = [...message.matchAll(/\.(\w[^,]*)/g)].map((m) => plan.table.columns.find((c) => c.name === m[1]?.trim())?.label ?? m[1]);
-  if (/UNIQUE|PRIMARYKEY|ROWID/.test(code)) return `another row has the same ${named.join(" and ") || "key"}`;
-  if (/NOTNULL/.test(code)) return `${named.join(", ") || "a column"} is empty`;
-  if (/CHECK/.test(code)) return `a check of the table failed (${message.replace(/^CHECK constraint failed: /, "")})`;
-  return message;
-}
-
-/** What a server refuses of a row. Codes: PostgreSQL's manual, appendix A, read from memory. */
-function serverWords({ code, message, detail, column, constraint }: ServerError, table: Table): string | null {
-  const label = (name: string) => table.columns.find((c) => c.name === name)?.label ?? name;
-  if (code === "23505")
-    return `another row has the same ${(/\((.*?)\)=/.exec(detail)?.[1] ?? "key")
-      .split(", ")
-      .map((name) => label(name.replaceAll('"', "")))
-      .join(" and ")}`;
-  if (code === "23502") return `${label(column) || "a column"} is empty`;
-  if (code === "23514") return `a check of the table failed (${constraint})`;
-  if (code === "23503") return /still referenced/.test(detail) ? "other rows lead to it" : "it leads to a row that does not exist";
-  // What a column's type does not take, and what else a constraint refuses.
-  return /^(22|23)/.test(code) && code !== "22003" ? message : code === "22003" ? "a number is too large for its column" : null;
 }
 
 /** Exact totals of the watched columns over the whole table. */

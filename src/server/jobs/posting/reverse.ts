@@ -9,9 +9,10 @@ import { letGoOnServer, takeBackOnServer } from "@/server/jobs/shape/dropOnServe
 import { readRecord, type ShapeRecord } from "@/server/jobs/shape/record";
 import { type Connection, inFile, isOnServer, tableSql } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
+import { constraintWords } from "./constraintWords";
 import { type Entry, type JournalChange, type Part, readChanges, readEntry, type Sequence } from "./journal";
 import { LinkChecks } from "./linkChecks";
-import { constraintWords, type Sinks } from "./perform";
+import type { Sinks } from "./perform";
 import { decodeImage, encodeImage, type Image, Target } from "./target";
 
 /** What becomes of one change when its posting is taken back. */
