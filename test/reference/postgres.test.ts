@@ -237,6 +237,27 @@ describe("numbers of a server", () => {
   });
 });
 
+describe("a proof over a server", () => {
+  it("says no where a row is lost on the way, or a figure is another", async () => {
+    await server.by("postgres", (client) => client.query("CREATE DATABASE proofs"));
+    await server.by("proofs", (client) =>
+      client.query("CREATE TABLE n (id integer PRIMARY KEY, amount numeric(12, 2)); INSERT INTO n SELECT i, i FROM generate_series(1, 2500) AS i"),
+    );
+    const session = new Session(server.address("proofs"));
+    const amount = { kind: "field" as const, join: "", column: "amount" };
+    const plan = planned({ ...emptyQuery("n"), grouped: true, columns: [{ id: "t", value: amount, figure: "total" }] }, await session.inspect([], []));
+    await session.reading((own) => {
+      const proves = (reading: typeof own) => proveQuery(reading, plan, "t").agrees;
+      expect(proves(own)).toBe(true);
+      const tables: typeof own.tables = (table, columns) => [...own.tables(table, columns)].slice(1);
+      expect(proves({ ...own, tables })).toBe(false);
+      const ask: typeof own.ask = (statement) => [...own.ask(statement)].map((row) => row.map((cell) => (typeof cell === "number" ? cell + 1 : cell)));
+      expect(proves({ ...own, ask })).toBe(false);
+    });
+    session.close();
+  });
+});
+
 describe("a large table on a server", () => {
   it("is shown from its index, sorted up and down, and a row is found by its key", async () => {
     await server.by("postgres", (client) => client.query("CREATE DATABASE large"));
