@@ -1,7 +1,7 @@
 import { createReadStream, createWriteStream } from "node:fs";
 import { join } from "node:path";
+import { DuckDBInstance } from "@duckdb/node-api";
 import Database from "better-sqlite3";
-import { parse } from "csv-parse";
 import { usualDay } from "@/core/types/calendar";
 import { withDerivedFields } from "../src/core/derive/derive";
 import type { DerivedField } from "../src/core/derive/spec";
@@ -33,7 +33,7 @@ export async function measureData(folder: string): Promise<void> {
 const COLUMNS = 10;
 const LINES = 1_000_000;
 
-async function measureImport(folder: string): Promise<void> {
+export async function measureImport(folder: string): Promise<void> {
   const path = join(folder, "in.csv");
   const out = createWriteStream(path);
   out.write(`${Array.from({ length: COLUMNS }, (_, i) => `c${i}`).join(",")}\n`);
@@ -42,15 +42,7 @@ async function measureImport(folder: string): Promise<void> {
     if (!out.write(line)) await new Promise((resume) => out.once("drain", () => resume(undefined)));
   }
   await new Promise((done) => out.end(() => done(undefined)));
-  const plain = new Database(join(folder, "plain.sqlite"));
-  plain.exec(`CREATE TABLE t (${Array.from({ length: COLUMNS }, (_, i) => `c${i}`).join(", ")})`);
-  const insert = plain.prepare(`INSERT INTO t VALUES (${Array.from({ length: COLUMNS }, () => "?").join(", ")})`);
-  const byHand = await timed(async () => {
-    plain.exec("BEGIN");
-    for await (const record of createReadStream(path).pipe(parse({ from: 2 })) as AsyncIterable<string[]>) insert.run(record);
-    plain.exec("COMMIT");
-  });
-  plain.close();
+  const byHand = await importedByHand(path, join(folder, "plain.sqlite"));
   const kinds = ["whole", "text", "decimal", "date", "yesno", "text", "whole", "whole", "text", "text"] as const;
   const spec: ImportSpec = {
     format: { kind: "delimited", delimiter: ",", quote: '"', encoding: "utf-8", heading: true, comma: false },
@@ -60,15 +52,36 @@ async function measureImport(folder: string): Promise<void> {
   };
   const database = join(folder, "in.sqlite");
   new Database(database).exec("CREATE TABLE first (x)").close();
-  const done = await alone({ kind: "importFile", path, spec, into: { kind: "table", database, entry: { ...entry, kind: "table" } } });
-  report(
-    `Import of ${LINES.toLocaleString("en")} × ${COLUMNS}: speed ÷ the same parser and a plain insert loop`,
-    `${(byHand / done.time).toFixed(2)}× (${(done.time / 1000).toFixed(1)} s)`,
-    "0.5×",
-  );
-  report("  most memory", `${done.peakMb.toFixed(0)} MB`, "300 MB");
   const scan = await alone({ kind: "scanFile", path, name: "in.csv", format: spec.format });
-  report("  reading it once before, for its types", `${(scan.time / 1000).toFixed(1)} s, ${scan.peakMb.toFixed(0)} MB`, "300 MB");
+  const done = await alone({ kind: "importFile", path, spec, into: { kind: "table", database, entry: { ...entry, kind: "table" } } });
+  const seconds = (time: number) => `${(time / 1000).toFixed(1)} s`;
+  report(
+    `A file of ${LINES.toLocaleString("en")} × ${COLUMNS} looked through and brought in ÷ DuckDB reading it and a bare insert loop`,
+    `${((scan.time + done.time) / byHand).toFixed(2)}× (${seconds(scan.time)} + ${seconds(done.time)})`,
+    "2.5×",
+  );
+  report("  most memory", `${Math.max(scan.peakMb, done.peakMb).toFixed(0)} MB`, "300 MB");
+}
+
+/** The same with nothing but what cannot be left out: read by DuckDB, and its rows inserted one by one. */
+async function importedByHand(path: string, into: string): Promise<number> {
+  const connection = await (await DuckDBInstance.create(":memory:")).connect();
+  const read = await timed(() => connection.run("CREATE TABLE read AS SELECT * FROM read_csv($1, all_varchar = true)", [path]));
+  connection.closeSync();
+  const plain = new Database(into);
+  plain.exec(`CREATE TABLE t (${Array.from({ length: COLUMNS }, (_, i) => `c${i}`).join(", ")}); BEGIN`);
+  const insert = plain.prepare(`INSERT INTO t VALUES (${Array.from({ length: COLUMNS }, () => "?").join(", ")})`);
+  let inserted = 0;
+  let carried = "";
+  for await (const block of createReadStream(path, { encoding: "utf8", highWaterMark: 1 << 20 }) as AsyncIterable<string>) {
+    const lines = (carried + block).split("\n");
+    carried = lines.pop() ?? "";
+    const rows = lines.map((line) => line.split(",").map((text, i) => (i === 0 || i === 6 || i === 7 ? BigInt(Number(text) || 0) : text)));
+    inserted += await timed(() => rows.forEach((row) => insert.run(row)));
+  }
+  inserted += await timed(() => plain.exec("COMMIT"));
+  plain.close();
+  return read + inserted;
 }
 
 async function measureRollups(folder: string): Promise<void> {
@@ -122,7 +135,7 @@ async function measureRollups(folder: string): Promise<void> {
   report("Five rollups, 100,000 over 1,000,000 rows ÷ the best SQL by hand", `${(median(ours) / median(theirs)).toFixed(2)}× (${ms(median(ours))})`, "1.3×");
 }
 
-async function measurePosting(folder: string): Promise<void> {
+export async function measurePosting(folder: string): Promise<void> {
   const path = join(folder, "posting.sqlite");
   const db = new Database(path);
   const table = (name: string) => `CREATE TABLE ${name} (id INTEGER PRIMARY KEY, mark TEXT NOT NULL UNIQUE, day DATE, amount INTEGER_SCALED(2), note TEXT);`;

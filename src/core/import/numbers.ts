@@ -12,6 +12,27 @@ const SIGNED = /^(?:(\p{Sc}|[A-Z]{3})\s*)?([-+\u2212])?\s*(\d(?:[\d.,'’\s]*\d)
 const MINUS = /^[-\u2212]$/;
 const CURRENCIES: ReadonlySet<string> = new Set(Intl.supportedValuesOf("currency"));
 
+const [ZERO, NINE, POINT] = [48, 57, 46] as const;
+const MOST_SHORT = 14;
+
+/**
+ * How many digits a short plain number has after its point; -1 for any other text. Numbers are most of what files hold: they are told
+ * without a pattern.
+ * @param comma the file writes decimals with a comma
+ */
+export function plainDigits(value: string, comma: boolean): number {
+  const { length } = value;
+  if (length > MOST_SHORT || value.charCodeAt(0) === POINT) return -1;
+  if (length > 1 && value.charCodeAt(0) === ZERO && value.charCodeAt(1) !== POINT) return -1;
+  let point = -1;
+  for (let i = 0; i < length; i++) {
+    const code = value.charCodeAt(i);
+    if (code === POINT && point < 0 && !comma) point = i;
+    else if (code < ZERO || code > NINE) return -1;
+  }
+  return point < 0 ? 0 : length - point - 1;
+}
+
 /** The currencies of signs that stand for one alone (ISO 4217; $, ¥ and kr stand for several). */
 const CURRENCY_OF_SIGN: Record<string, string> = { "€": "EUR", "£": "GBP", "₹": "INR", "₽": "RUB", "₺": "TRY", "₩": "KRW", "₴": "UAH", "₫": "VND" };
 

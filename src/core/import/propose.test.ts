@@ -1,13 +1,14 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { numberText, plainNumber, readAffixed, shownWith } from "./numbers";
-import { columnNames, emptyTally, fitting, misfitsIn, proposeType, samplesOf, scaleOfTally, tallyValue } from "./propose";
+import { columnNames, fitting, misfitsIn, proposeType, samplesOf, scaleOfTally } from "./propose";
 import type { ImportColumn } from "./spec";
+import { emptyTally, FileTally } from "./tally";
 
 const tallied = (values: string[], comma = false) => {
-  const tally = emptyTally();
-  values.forEach((v, i) => tallyValue(tally, v, i + 1, comma));
-  return tally;
+  const tally = new FileTally(comma);
+  values.forEach((v, i) => tally.add([v], i + 1));
+  return tally.tallies()[0] ?? emptyTally();
 };
 const proposed = (values: string[], comma = false) => {
   const { type, dates } = proposeType(tallied(values, comma));

@@ -17,7 +17,16 @@ export const dateOfDay = (day: number): IsoDate => new Date(day * 86_400_000).to
 
 /** True for a date that exists: 2026-02-30 does not. */
 export function isIsoDate(source: string): boolean {
-  return ISO_DATE.test(source) && dateOfDay(dayNumber(source)) === source;
+  const match = ISO_DATE.exec(source);
+  if (!match) return false;
+  const [year, month, day] = [Number(match[1]), Number(match[2]), Number(match[3])];
+  return day >= 1 && day <= daysIn(year, month);
+}
+
+/** The days of a month of the Gregorian calendar; 0 where there is no such month. */
+function daysIn(year: number, month: number): number {
+  if (month === 2) return year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0) ? 29 : 28;
+  return [31, 0, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][month - 1] ?? 0;
 }
 
 export const addDays = (date: IsoDate, days: number): IsoDate => dateOfDay(dayNumber(date) + days);

@@ -25,12 +25,9 @@ type Written = {
 export async function copiedRows(text: string): Promise<string[][]> {
   const copied = text.replace(/\r?\n$/, "");
   // The reader of copied rows is loaded when the first ones come.
-  const { parse } = await import("csv-parse/browser/esm/sync");
-  try {
-    return parse(copied, { delimiter: "\t", relax_quotes: true, relax_column_count: true, skip_empty_lines: false }) as string[][];
-  } catch {
-    return copied.split(/\r?\n/).map((line) => line.split("\t"));
-  }
+  const { default: Papa } = await import("papaparse");
+  const { data, errors } = Papa.parse<string[]>(copied, { delimiter: "\t" });
+  return errors.length === 0 ? data : copied.split(/\r?\n/).map((line) => line.split("\t"));
 }
 
 function blockSentence(problem: BlockProblem, locale: Locale): string {

@@ -61,9 +61,49 @@ export class KeyNotes {
 
 const named = (value: Stored, n: number): string => `“${String(value).slice(0, 40)}” in row ${n}`;
 
+/** Rows that are written at once; more of them bring nothing. */
+const ROWS_AT_ONCE = 20;
+/** Values that one statement of SQLite takes at most (SQLITE_MAX_VARIABLE_NUMBER as it is built). */
+const MOST_VALUES = 32_766;
+
+const insertion = (table: string, columns: number, rows: number, or = ""): string => {
+  const row = `(${Array(columns).fill("?").join(", ")})`;
+  return `INSERT ${or}INTO ${quoted(table)} VALUES ${Array(rows).fill(row).join(", ")}`;
+};
+
+/** Writes a file's rows into a table without a key, several at once. */
+export class PlainRows implements TakenRows {
+  private readonly rows: number;
+  private readonly insert: Database.Statement;
+  private waiting: Stored[] = [];
+
+  constructor(
+    private readonly db: Database.Database,
+    private readonly table: string,
+    private readonly columns: number,
+  ) {
+    this.rows = Math.max(1, Math.min(ROWS_AT_ONCE, Math.floor(MOST_VALUES / columns)));
+    this.insert = db.prepare(insertion(table, columns, this.rows));
+  }
+
+  add(row: Stored[]): boolean {
+    for (let i = 0; i < this.columns; i++) this.waiting.push(row[i] ?? null);
+    if (this.waiting.length === this.rows * this.columns) {
+      this.insert.run(this.waiting);
+      this.waiting = [];
+    }
+    return true;
+  }
+
+  finish(): void {
+    if (this.waiting.length > 0) this.db.prepare(insertion(this.table, this.columns, this.waiting.length / this.columns)).run(this.waiting);
+    this.waiting = [];
+  }
+}
+
 /**
- * Writes a file's rows into a table, by its key where it has one. A value that stands there already is refused, or its first or last row
- * kept; a row without a value, or whose value the key cannot take, is refused. All of them are met before anything is said.
+ * Writes a file's rows into a table by its key. A value that stands there already is refused, or its first or last row kept; a row without
+ * a value, or whose value the key cannot take, is refused. All of them are met before anything is said.
  */
 export class KeyedRows implements TakenRows {
   private readonly insert: Database.Statement;
@@ -75,17 +115,16 @@ export class KeyedRows implements TakenRows {
     db: Database.Database,
     table: string,
     columns: string[],
-    private readonly by: { key: string | null; doubled: DoubledRule },
+    private readonly by: { key: string; doubled: DoubledRule },
   ) {
-    const values = `INTO ${quoted(table)} VALUES (${columns.map(() => "?").join(", ")})`;
-    this.insert = db.prepare(`INSERT ${values}`);
-    this.replace = db.prepare(`INSERT OR REPLACE ${values}`);
-    this.at = by.key === null ? -1 : columns.indexOf(by.key);
+    this.insert = db.prepare(insertion(table, columns.length, 1));
+    this.replace = db.prepare(insertion(table, columns.length, 1, "OR REPLACE "));
+    this.at = columns.indexOf(by.key);
   }
 
   add(row: Stored[], n: number): boolean {
     const value = row[this.at] ?? null;
-    if (this.at >= 0 && value === null) {
+    if (value === null) {
       this.notes.empty(n);
       return false;
     }

@@ -1,15 +1,14 @@
 import { createReadStream, readFileSync, statSync } from "node:fs";
 import { createInterface } from "node:readline";
-import { parse } from "csv-parse";
 import type { FileFormat } from "@/core/import/spec";
 import { JobFailure } from "@/server/source/failures";
+import { DelimitedText, MOST_COLUMNS, MOST_RECORD_CHARACTERS } from "./delimited";
 
 /** A batch of a file's records, and how much of the file has been read (0 to 1). */
 export type Batch = { records: string[][]; share: number };
 
 const BATCH = 500;
-const MOST_RECORD_CHARACTERS = 4_000_000;
-const MOST_COLUMNS = 1_000;
+const BYTES_AT_ONCE = 1 << 17;
 /** JSON in one list is read whole; larger files come a line each. */
 const MOST_JSON_BYTES = 128 * 1024 ** 2;
 
@@ -43,52 +42,17 @@ export async function* readRecords(path: string, format: FileFormat): AsyncGener
   }
 }
 
-async function* delimitedRecords(path: string, { delimiter, quote, encoding }: Extract<FileFormat, { kind: "delimited" }>): AsyncGenerator<Batch> {
+async function* delimitedRecords(path: string, format: Extract<FileFormat, { kind: "delimited" }>): AsyncGenerator<Batch> {
   const { size } = statSync(path);
-  const bytes = createReadStream(path, { highWaterMark: 1 << 20 });
+  const decoder = new TextDecoder(format.encoding);
+  const records = new DelimitedText(format);
+  const bytes = createReadStream(path, { highWaterMark: BYTES_AT_ONCE });
   let read = 0;
-  const decoder = new TextDecoder(encoding);
-  const parser = parse({
-    delimiter,
-    quote: quote === "" ? null : quote,
-    relax_column_count: true,
-    relax_quotes: true,
-    skip_empty_lines: true,
-    max_record_size: MOST_RECORD_CHARACTERS,
-  });
-  const fed = (async () => {
-    for await (const chunk of bytes as AsyncIterable<Buffer>) {
-      read += chunk.length;
-      if (!parser.write(decoder.decode(chunk, { stream: true }))) await new Promise((resume) => parser.once("drain", resume));
-    }
-    parser.end(decoder.decode());
-  })();
-  fed.catch((error) => parser.destroy(error));
-  try {
-    let records: string[][] = [];
-    for await (const record of parser as AsyncIterable<string[]>) {
-      if (record.length > MOST_COLUMNS) throw refuse(`it has more than ${MOST_COLUMNS} columns; the delimiter may be wrong`);
-      records.push(record);
-      if (records.length < BATCH) continue;
-      yield { records, share: read / Math.max(size, 1) };
-      records = [];
-    }
-    if (records.length > 0) yield { records, share: 1 };
-  } catch (error) {
-    throw csvFailure(error);
-  } finally {
-    bytes.destroy();
-    parser.destroy();
+  for await (const chunk of bytes as AsyncIterable<Buffer>) {
+    read += chunk.length;
+    yield { records: records.after(decoder.decode(chunk, { stream: true })), share: read / Math.max(size, 1) };
   }
-}
-
-function csvFailure(error: unknown): unknown {
-  const { code = "", lines, message = "" } = error as { code?: string; lines?: number; message?: string };
-  if (!code.startsWith("CSV_")) return error;
-  if (code === "CSV_QUOTE_NOT_CLOSED")
-    return refuse(`a quoted value starts in line ${lines ?? "?"} and is never closed; the file may be cut off, or the quote character may be wrong`);
-  if (code === "CSV_MAX_RECORD_SIZE") return refuse("a row is longer than 4,000,000 characters; a quote may be missing, or the delimiter may be wrong");
-  return refuse(`line ${lines ?? "?"} cannot be read: ${message}`);
+  yield { records: records.end(decoder.decode()), share: 1 };
 }
 
 /** The rows of a JSON file: its list, or the first list in its object. */

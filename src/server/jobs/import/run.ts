@@ -1,12 +1,12 @@
 import { createHash } from "node:crypto";
 import type Database from "better-sqlite3";
 import { rowCleaner } from "@/core/import/clean";
-import { numberText } from "@/core/import/numbers";
-import type { ImportColumn, ImportSpec } from "@/core/import/spec";
-import { coerce, type Stored } from "@/core/posting/coerce";
+import { type Maker, MISFIT, makerOf } from "@/core/import/make";
+import type { ImportSpec } from "@/core/import/spec";
+import type { Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column, Table } from "@/core/schema/schema";
-import { isNumber, TYPE_WORDS, text } from "@/core/types/valueType";
+import { TYPE_WORDS } from "@/core/types/valueType";
 import { type Entry, EntryWriter } from "@/server/jobs/posting/journal";
 import { type NewEntry, openWriter } from "@/server/jobs/posting/run";
 import { abandonStage, createTable, openStage, STAGED, stagedTable } from "@/server/jobs/posting/stage";
@@ -16,7 +16,7 @@ import { JobFailure } from "@/server/source/failures";
 import { isServer } from "@/server/source/postgres/address";
 import { sessionOf } from "@/server/source/postgres/session";
 import { CopiedRows } from "./copied";
-import { KeyedRows, type TakenRows } from "./keyed";
+import { KeyedRows, PlainRows, type TakenRows } from "./keyed";
 import { readRecords } from "./records";
 import { hasHeading } from "./scan";
 
@@ -45,14 +45,10 @@ export async function importFile(
     db.exec("BEGIN IMMEDIATE");
     const { key, doubled = "refuse" } = spec.into.kind === "table" ? spec.into : { key: null };
     createTarget(db, table, key);
-    const keyed = new KeyedRows(
-      db,
-      table.name,
-      table.columns.map((c) => c.name),
-      { key, doubled },
-    );
-    const counts = await fill(keyed, path, spec, table, report);
-    keyed.finish();
+    const names = table.columns.map((c) => c.name);
+    const taken = key === null ? new PlainRows(db, table.name, names.length) : new KeyedRows(db, table.name, names, { key, doubled });
+    const counts = await fill(taken, path, spec, table, report);
+    taken.finish();
     const entry = into.kind === "table" ? journal(db, table, counts.rows, into.entry) : null;
     db.exec("COMMIT");
     const columns = table.columns.map((c, i) => ({ ...c, misfits: spec.misfits === "keep" ? (counts.byColumn[i] ?? 0) : 0 }));
@@ -108,9 +104,9 @@ function createTarget(db: Database.Database, table: Table, key: string | null): 
 type Counts = { rows: number; leftOut: number; misfits: number; byColumn: number[] };
 
 /** @param typed its columns take no values of other types */
-async function fill(keyed: TakenRows, path: string, spec: ImportSpec, table: Table, report: (share: number) => void, typed = false): Promise<Counts> {
+async function fill(into: TakenRows, path: string, spec: ImportSpec, table: Table, report: (share: number) => void, typed = false): Promise<Counts> {
   const kept = spec.columns.flatMap((c, at) => (c.left ? [] : [{ at, dates: c.dates, affix: c.affix }]));
-  const makers = table.columns.map((column, i) => makerOf(column, { dates: "ymd", ...kept[i] }, spec));
+  const makers = table.columns.map((column, i) => makerOf(column, { dates: "ymd", ...kept[i] }, spec.format.kind === "delimited" && spec.format.comma));
   const counts: Counts = { rows: 0, leftOut: 0, misfits: 0, byColumn: table.columns.map(() => 0) };
   const clean = rowCleaner(spec.columns.map((c) => c.clean));
   const seen = spec.once ? new Set<string>() : null;
@@ -139,7 +135,7 @@ async function fill(keyed: TakenRows, path: string, spec: ImportSpec, table: Tab
           row[i] = spec.misfits === "keep" ? source : null;
         }
       }
-      const taken = (fits || spec.misfits !== "leaveOut") && isFirst(seen, row) && keyed.add(row, n);
+      const taken = (fits || spec.misfits !== "leaveOut") && isFirst(seen, row) && into.add(row, n);
       if (taken) counts.rows++;
       else counts.leftOut++;
     }
@@ -162,21 +158,6 @@ function isFirst(seen: Set<string> | null, row: Stored[]): boolean {
   if (seen.has(digest)) return false;
   seen.add(digest);
   return true;
-}
-
-const MISFIT = Symbol("is invalid");
-type Maker = (source: string) => Stored | typeof MISFIT;
-
-/** Makes stored values of one column out of a file's text; text is kept to the letter, an empty one is empty. */
-function makerOf(column: Column, { dates, affix }: Pick<ImportColumn, "dates" | "affix">, spec: ImportSpec): Maker {
-  if (column.type.kind === "text") return (source) => (source === "" ? null : source);
-  const comma = spec.format.kind === "delimited" && spec.format.comma;
-  const numeric = isNumber(column.type);
-  return (source) => {
-    if (source === "") return null;
-    const made = coerce(numeric ? numberText(source, comma, affix) : source, text, column, dates);
-    return "why" in made ? MISFIT : made.stored;
-  };
 }
 
 function journal(db: Connection, table: Table, rows: number, entry: NewEntry): Entry {

@@ -1,7 +1,8 @@
 import { headingsOf } from "@/core/import/again";
 import { rowCleaner } from "@/core/import/clean";
-import { type ColumnTally, columnNames, emptyTally, proposeType, tallyValue } from "@/core/import/propose";
+import { columnNames, proposeType } from "@/core/import/propose";
 import type { Clean, FileFormat } from "@/core/import/spec";
+import { type ColumnTally, emptyTally, FileTally } from "@/core/import/tally";
 import { readRecords } from "./records";
 
 /** What a file holds: its columns' names, what their values can be, and its first rows. */
@@ -33,8 +34,7 @@ export async function fileHeadings(path: string, format: FileFormat): Promise<st
  */
 export async function scanFile(path: string, format: FileFormat, report: (share: number) => void, cleans: (Clean | undefined)[] = []): Promise<Scan> {
   const clean = rowCleaner(cleans);
-  const comma = format.kind === "delimited" && format.comma;
-  const tallies: ColumnTally[] = [];
+  const tally = new FileTally(format.kind === "delimited" && format.comma);
   const first: string[][] = [];
   let headings: string[] | null = null;
   let rows = 0;
@@ -53,19 +53,16 @@ export async function scanFile(path: string, format: FileFormat, report: (share:
         ragged.first ??= rows;
       }
       if (first.length < FIRST) first.push(record);
-      const values = clean(record);
-      for (let i = 0; i < values.length; i++) {
-        tallies[i] ??= emptyTally();
-        tallyValue(tallies[i] as ColumnTally, values[i] ?? "", rows, comma);
-      }
+      tally.add(clean(record), rows);
     }
     report(share);
   }
+  const tallies = tally.tallies();
   const count = Math.max(width, tallies.length);
   const { names, changed } = columnNames(Array.from({ length: count }, (_, i) => headings?.[i] ?? ""));
   const columns = names.map((_, i) => {
-    const tally = tallies[i] ?? emptyTally();
-    return { tally, proposal: proposeType(tally) };
+    const column = tallies[i] ?? emptyTally();
+    return { tally: column, proposal: proposeType(column) };
   });
   return { names, renamed: hasHeading(format) ? changed : 0, rows, columns, first, ragged };
 }
