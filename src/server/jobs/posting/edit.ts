@@ -94,8 +94,8 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
       const columns = Object.keys(values).map(columnOf);
       const written = columns.map((c) => typed(c, values[c.name] ?? ""));
       refuse(links.outward((c) => written[columns.findIndex((k) => k.name === c)]));
-      const made = target.insert(columns, written);
-      writer.sink({ kind: "add", row: made, before: null, after: target.find(made) });
+      const { row, image } = target.insert(columns, written);
+      writer.sink({ kind: "add", row, before: null, after: image });
     }
 
     function addIn(values: Record<string, string>, where: string): void {

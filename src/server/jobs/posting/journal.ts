@@ -63,11 +63,18 @@ export type Part = { table: string; columns: string[]; sequence: Sequence };
 
 export type Writing = Pick<Entry, "at" | "by" | "kind" | "name" | "brief" | "table"> & { columns: string[]; reverses?: number };
 
-/** An entry being written within a transaction: changes first, then the entry that counts them. */
+/** Changes that are written at once. */
+const CHANGES_AT_ONCE = 25;
+const CHANGE_VALUES = 7;
+
+const insertion = (changes: number): string => `INSERT INTO next_ledger_change VALUES ${Array(changes).fill("(?, ?, ?, ?, ?, ?, ?)").join(", ")}`;
+
+/** An entry being written within a transaction: changes first, then the entry that counts them. It must be finished. */
 export class EntryWriter {
   readonly number: number;
   private readonly counts = { add: 0, change: 0, remove: 0 };
   private readonly insert: Statement;
+  private waiting: unknown[] = [];
   private seq = 0;
 
   constructor(
@@ -76,7 +83,7 @@ export class EntryWriter {
   ) {
     makeOwn(db, TABLES);
     this.number = Number(db.prepare("SELECT COALESCE(MAX(number), 0) + 1 FROM next_ledger_posting").pluck().get());
-    this.insert = db.prepare("INSERT INTO next_ledger_change VALUES (?, ?, ?, ?, ?, ?, ?)");
+    this.insert = db.prepare(insertion(CHANGES_AT_ONCE));
   }
 
   readonly sink: ChangeSink = (change) => this.write(this.writing.table, change);
@@ -88,7 +95,10 @@ export class EntryWriter {
 
   private write(table: string, { kind, row, before, after }: Change): void {
     this.counts[kind]++;
-    this.insert.run(this.number, ++this.seq, table, kind, row, before && encodeImage(before), after && encodeImage(after));
+    this.waiting.push(this.number, ++this.seq, table, kind, row, before && encodeImage(before), after && encodeImage(after));
+    if (this.waiting.length < CHANGES_AT_ONCE * CHANGE_VALUES) return;
+    this.insert.run(this.waiting);
+    this.waiting = [];
   }
 
   /** The entry of a table that was made, its rows counted and not listed: taking it back lets the table go. */
@@ -106,6 +116,8 @@ export class EntryWriter {
 
   /** @param others further tables of which rows were changed */
   finish(tally: Tally | null, sequence: Sequence, others: Part[] = []): Entry {
+    if (this.waiting.length > 0) this.db.prepare(insertion(this.waiting.length / CHANGE_VALUES)).run(this.waiting);
+    this.waiting = [];
     const { at, by, kind, name, brief, table, columns, reverses = null } = this.writing;
     const part = this.db.prepare("INSERT INTO next_ledger_part VALUES (?, ?, ?, ?, ?)");
     for (const o of others) part.run(this.number, o.table, JSON.stringify(o.columns), o.sequence.before, o.sequence.after);

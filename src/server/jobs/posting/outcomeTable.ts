@@ -1,9 +1,8 @@
 import { OUTCOME_WORDS } from "@/core/posting/choices";
-import type { OutcomeRow } from "@/core/posting/outcome";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Table } from "@/core/schema/schema";
 import { isMisfit, text, type ValueType, whole } from "@/core/types/valueType";
-import { withReader } from "@/server/source/sqlite/readers";
+import { everyOutcome } from "./preview";
 import { abandonStage, createTable, openStage, STAGED, stagedTable, stagedValue } from "./stage";
 
 /** A step of a preview as its rows are written out: the table it is about, and the columns that are written. */
@@ -26,20 +25,17 @@ export function outcomeTable(preview: string, steps: OutcomeStep[], path: string
     stage.exec("BEGIN");
     const misfits = table.columns.map(() => 0);
     let rows = 0;
-    withReader(preview, (db) => {
-      for (const { step, row: json } of db.prepare("SELECT step, row FROM outcome ORDER BY n").iterate() as Iterable<{ step: number; row: string }>) {
-        const row = JSON.parse(json) as OutcomeRow;
-        const reason = row.why ?? (row.posting === null ? null : `since posting #${row.posting}`);
-        const cells = steps.flatMap(({ pairs }, i) => pairs.map((_, at) => (i === step ? (row.cells[at] ?? null) : null)));
-        const values = cells.map((cell, i) => {
-          const at = BEFORE.length + i;
-          if (isMisfit(cell)) misfits[at] = (misfits[at] ?? 0) + 1;
-          return stagedValue(cell, table.columns[at]?.type ?? text);
-        });
-        insert.run([steps[step]?.label ?? "", BigInt(row.n), OUTCOME_WORDS[row.outcome], reason, ...values]);
-        rows++;
-      }
-    });
+    for (const { step, row } of everyOutcome(preview)) {
+      const reason = row.why ?? (row.posting === null ? null : `since posting #${row.posting}`);
+      const cells = steps.flatMap(({ pairs }, i) => pairs.map((_, at) => (i === step ? (row.cells[at] ?? null) : null)));
+      const values = cells.map((cell, i) => {
+        const at = BEFORE.length + i;
+        if (isMisfit(cell)) misfits[at] = (misfits[at] ?? 0) + 1;
+        return stagedValue(cell, table.columns[at]?.type ?? text);
+      });
+      insert.run([steps[step]?.label ?? "", BigInt(row.n), OUTCOME_WORDS[row.outcome], reason, ...values]);
+      rows++;
+    }
     stage.exec("COMMIT");
     return { ...table, rows, columns: table.columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })) };
   } catch (error) {

@@ -83,13 +83,14 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
 
   for (const cells of rows) {
     source++;
-    content.update(`${JSON.stringify(cells)}\n`);
+    const told = JSON.stringify(cells);
+    content.update(`${told}\n`);
     differed = [];
     const row = mover ? moved(mover, cells, source) : outcomeOf(values(cells), source, sink);
     if (row.outcome === "change" || row.outcome === "move") for (const name of differed) fields.set(name, (fields.get(name) ?? 0) + 1);
     outcomes[row.outcome]++;
     if (row.outcome === "there" && row.posting !== null) since.set(row.posting, (since.get(row.posting) ?? 0) + 1);
-    const line = JSON.stringify(row);
+    const line = lineOf(row, cells, told);
     digest.update(line);
     emit(row, line);
   }
@@ -180,8 +181,10 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
   function added(stored: Stored[], row: Make, into: ChangeSink | undefined): OutcomeRow {
     const why = links.outward((c) => stored[pairOf.get(c) ?? -1]);
     if (why) return row("refused", { why });
-    const name = target.insert(written, stored);
-    into?.({ kind: "add", row: name, before: null, after: target.find(name) });
+    if (into) {
+      const made = target.insert(written, stored);
+      into({ kind: "add", row: made.row, before: null, after: made.image });
+    } else target.add(written, stored);
     return row("add");
   }
 
@@ -260,6 +263,13 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
     }
     return (stored) => all.get(keyOfSame(stored)) ?? [];
   }
+}
+
+/** A row's outcome as JSON. @param told its source's cells as JSON: where nothing was made of them, they are not written again */
+function lineOf({ n, outcome, cells, from, why, at, posting }: OutcomeRow, source: Cell[], told: string): string {
+  const same = cells.length === source.length && cells.every((cell, i) => cell === source[i]);
+  const [made, held, reason] = [same ? told : JSON.stringify(cells), from && JSON.stringify(from), why && JSON.stringify(why)];
+  return `{"n":${n},"outcome":"${outcome}","cells":${made},"from":${held},"why":${reason},"at":${at},"posting":${posting}}`;
 }
 
 type Make = (outcome: Outcome, more?: Partial<OutcomeRow>) => OutcomeRow;

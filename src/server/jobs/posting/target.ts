@@ -15,6 +15,9 @@ type Encoded = null | string | number | { i: string } | { r: string } | { b: str
 
 /** Values as JSON that gives back the very same: large integers, binary numbers and bytes are marked. */
 export function encodeImage(image: Image): string {
+  const [only] = image;
+  // Most names of rows: one number.
+  if (image.length === 1 && typeof only === "bigint" && Number.isSafeInteger(Number(only))) return `[${only}]`;
   return JSON.stringify(
     image.map((value): Encoded => {
       if (typeof value === "bigint") return Number.isSafeInteger(Number(value)) ? Number(value) : { i: value.toString() };
@@ -48,6 +51,8 @@ export function rowIdentity(db: Connection, table: Table): { names: string[]; by
   }
 }
 
+const NONE: Column[] = [];
+
 /** One table being written: its rows by name, each change one statement. */
 export class Target {
   readonly columns: Column[];
@@ -55,6 +60,8 @@ export class Target {
   private readonly identity: string[];
   private readonly byRowid: boolean;
   private readonly statements = new Map<string, Statement>();
+  /** The same by the very list of columns that is asked with for every row. */
+  private readonly ofList = new WeakMap<Column[], Map<string, Statement>>();
   /** The row of a name, all its columns; as SQL. */
   private readonly named: string;
   private readonly everything: string;
@@ -78,12 +85,17 @@ export class Target {
 
   /** A statement kept for the life of the target: it is written once, however many rows use it. */
   private prepared(kind: string, columns: Column[], sql: () => string): Statement {
+    const listed = this.ofList.get(columns) ?? new Map<string, Statement>();
+    const asked = listed.get(kind);
+    if (asked) return asked;
     const name = columns.length === 0 ? kind : `${kind} ${columns.map((c) => c.name).join("\u0000")}`;
-    const known = this.statements.get(name);
-    if (known) return known;
-    const made = this.db.prepare(sql()).safeIntegers(true);
-    if (made.reader) made.raw();
-    this.statements.set(name, made);
+    let made = this.statements.get(name);
+    if (!made) {
+      made = this.db.prepare(sql()).safeIntegers(true);
+      if (made.reader) made.raw();
+      this.statements.set(name, made);
+    }
+    this.ofList.set(columns, listed.set(kind, made));
     return made;
   }
 
@@ -94,8 +106,11 @@ export class Target {
 
   /** The row of a name as it is now; null where it is gone. */
   find(row: RowName): Image | null {
-    const find = this.prepared("find", [], () => `SELECT ${this.everything} FROM ${this.name} WHERE ${this.named}`);
-    return this.read(find.get(decodeImage(row)) as unknown[])?.image ?? null;
+    return this.read(this.finding().get(decodeImage(row)) as unknown[])?.image ?? null;
+  }
+
+  private finding(): Statement {
+    return this.prepared("find", NONE, () => `SELECT ${this.everything} FROM ${this.name} WHERE ${this.named}`);
   }
 
   /** Up to two rows in which columns have values. */
@@ -139,13 +154,25 @@ export class Target {
       yield { row: encodeImage(row.slice(0, this.identity.length) as Image), values: row.slice(this.identity.length) as Stored[] };
   }
 
-  /** @returns the name of the new row; find() tells what the database made of it */
-  insert(columns: Column[], values: Stored[]): RowName {
-    const into = () =>
-      columns.length === 0 ? "DEFAULT VALUES" : `(${columns.map((c) => quoted(c.name)).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
-    const back = this.byRowid ? "" : ` RETURNING ${this.identity.join(", ")}`;
-    const insert = this.prepared("insert", columns, () => `INSERT INTO ${this.name} ${into()}${back}`);
-    return this.byRowid ? encodeImage([BigInt(insert.run(values).lastInsertRowid)]) : encodeImage(insert.get(values) as Image);
+  /** @returns the new row as the database made it */
+  insert(columns: Column[], values: Stored[]): { row: RowName; image: Image } {
+    if (!this.byRowid) {
+      const insert = this.prepared("insert", columns, () => `${this.insertion(columns)} RETURNING ${this.everything}`);
+      return this.read(insert.get(values) as unknown[]) as { row: RowName; image: Image };
+    }
+    // SQLite's RETURNING takes longer than reading the row anew.
+    const { lastInsertRowid } = this.prepared("add", columns, () => this.insertion(columns)).run(values);
+    return this.read(this.finding().get(BigInt(lastInsertRowid)) as unknown[]) as { row: RowName; image: Image };
+  }
+
+  /** The same where nobody asks what came of it. */
+  add(columns: Column[], values: Stored[]): void {
+    this.prepared("add", columns, () => this.insertion(columns)).run(values);
+  }
+
+  private insertion(columns: Column[]): string {
+    if (columns.length === 0) return `INSERT INTO ${this.name} DEFAULT VALUES`;
+    return `INSERT INTO ${this.name} (${columns.map((c) => quoted(c.name)).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
   }
 
   /** @returns the row as it is afterwards; its name can have changed with its key */
@@ -162,7 +189,7 @@ export class Target {
   }
 
   remove(row: RowName): void {
-    this.prepared("remove", [], () => `DELETE FROM ${this.name} WHERE ${this.named}`).run(decodeImage(row));
+    this.prepared("remove", NONE, () => `DELETE FROM ${this.name} WHERE ${this.named}`).run(decodeImage(row));
   }
 
   /** Puts a removed row back under the name it had. */
@@ -171,7 +198,7 @@ export class Target {
     const names = [...own, ...this.columns.map((c) => quoted(c.name))];
     // A number that a server gives by itself may be given back to it all the same.
     const given = isOnServer(this.db) ? "OVERRIDING SYSTEM VALUE " : "";
-    const restore = this.prepared("restore", [], () => `INSERT INTO ${this.name} (${names.join(", ")}) ${given}VALUES (${names.map(() => "?").join(", ")})`);
+    const restore = this.prepared("restore", NONE, () => `INSERT INTO ${this.name} (${names.join(", ")}) ${given}VALUES (${names.map(() => "?").join(", ")})`);
     restore.run([...(own.length > 0 ? decodeImage(row) : []), ...image]);
   }
 

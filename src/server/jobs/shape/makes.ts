@@ -55,8 +55,8 @@ function makeRows(db: Database.Database, plan: ShapePlan, { id, table, match, fr
   const before = target.sequence();
   for (const name of names.values()) {
     try {
-      const row = target.insert([match], [name]);
-      writer?.sink({ kind: "add", row, before: null, after: target.find(row) });
+      const { row, image } = target.insert([match], [name]);
+      writer?.sink({ kind: "add", row, before: null, after: image });
     } catch (error) {
       const why = constraintWords(error, { table });
       if (why === null) throw error;

@@ -88,11 +88,15 @@ export function* readRows(db: Database.Database, sql: RowsSql): Generator<Cell[]
     .prepare(sql.text)
     .raw()
     .safeIntegers(sql.columns.some((c) => isExact(c.type)));
-  for (const row of statement.iterate(bindings(sql.values)) as Iterable<unknown[]>)
-    yield sql.columns.map(({ type, raw }, i) => {
+  for (const row of statement.iterate(bindings(sql.values)) as Iterable<unknown[]>) {
+    const cells: Cell[] = [];
+    for (let i = 0; i < sql.columns.length; i++) {
+      const { type, raw } = sql.columns[i] as RowsSql["columns"][number];
       const cell = cellOf(row[i], type);
-      return cell === null && raw !== null && row[raw] !== null ? { misfit: String(row[raw]) } : cell;
-    });
+      cells.push(cell === null && raw !== null && row[raw] !== null ? { misfit: String(row[raw]) } : cell);
+    }
+    yield cells;
+  }
 }
 
 /** The one row of a query that gives one, as cells; integers beyond 2^53 as digits. A total that outgrew 64 bits on the way is refused. */
