@@ -18,7 +18,7 @@ import { reportSpecSchema } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Cell, ValueType } from "@/core/types/valueType";
 import { Engine } from "@/server/engine/engine";
-import { type AnswerPath, answerTo } from "@/server/http/answers";
+import type { AnswerPath } from "@/server/http/answers";
 import { proveQuery } from "@/server/jobs/queries/prove";
 import { duplicatesOf } from "@/server/services/duplicates/service";
 import { planOf } from "@/server/services/queries/service";
@@ -36,6 +36,7 @@ import { nestedArbitrary } from "../support/nested";
 import { copyDatabase, type Server, startServer } from "../support/postgres";
 import { fillSample, sampleSchema } from "../support/sample";
 import { type Spread, startSpread } from "../support/spread";
+import { agree } from "../support/twoWays";
 
 /*
  * The demo company on a database server (Debian's PostgreSQL, started here): every saved object gives what it gives on SQLite.
@@ -84,29 +85,7 @@ async function toSeveral(db: Database.Database, schema: Schema): Promise<string>
   return spread.address;
 }
 
-const plain = (answer: unknown): unknown => (Buffer.isBuffer(answer) ? JSON.parse(answer.toString()) : answer);
-
-/** Floating figures depend on the order in which they are added; which engine answered is another. */
-const compared = (answer: unknown): unknown =>
-  JSON.parse(
-    JSON.stringify(plain(answer), (key, value) => {
-      if (key === "answeredBy") return undefined;
-      return typeof value === "number" && !Number.isInteger(value) ? Number(value.toPrecision(9)) : value;
-    }),
-  );
-
-/** The same question here and there. */
-async function both(path: AnswerPath, body: unknown): Promise<unknown[]> {
-  const caller = { client: "test", signal: new AbortController().signal };
-  const ask = (ws: Workspace) => answerTo(ws, path, body, caller).then(compared, (error: Error) => ({ refused: error.message }));
-  return [await ask(here), await ask(there)];
-}
-
-async function agrees(name: string, path: AnswerPath, body: unknown): Promise<void> {
-  const [own, other] = await both(path, body);
-  expect(own, `${name}: ${JSON.stringify(own).slice(0, 500)}`).not.toHaveProperty("refused");
-  expect(other, `${name} ${path}`).toEqual(own);
-}
+const agrees = (name: string, path: AnswerPath, body: unknown) => agree(here, there, name, path, body);
 
 const saved = (kind: "query" | "pivot" | "chart" | "report" | "letter" | "dashboard") => here.catalogue.list(kind);
 
