@@ -62,3 +62,18 @@ export const QUESTIONS: [string, QuerySpec, string][] = [
     "SELECT id, day, item, amount FROM sale ORDER BY amount DESC, id LIMIT 200",
   ],
 ];
+
+/** A small query: the first rows as they lie. */
+export const FIRST_ROWS: QuerySpec = { ...emptyQuery("sale"), columns: ["id", "amount"].map((c) => ({ id: c, value: field(c) })) };
+
+const FIGURES = [
+  { value: field("amount"), figure: "total" },
+  { value: field("pieces"), figure: "total" },
+  { value: null, figure: "count" },
+  { value: field("amount"), figure: "average" },
+] as const;
+
+const KEYS: QueryColumn[] = [BY_REGION, { id: "m", value: { ...field("day"), part: "month" } }, { id: "i", value: field("item") }];
+
+/** What the twelve tiles of a dashboard ask. */
+export const TILES: QuerySpec[] = KEYS.flatMap((key) => FIGURES.map((figure) => group(key, figure)));

@@ -208,6 +208,21 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     db.close();
   });
 
+  it("refuses at once what it has not as it is asked, without asking its engine: nobody waits for what is copied meanwhile", async () => {
+    const { db, copy, own, asked } = await begun(10);
+    await copy.refresh(amounts);
+    expect(await asked()).toEqual(own());
+    const connects = vi.spyOn((copy.store as unknown as { instance: DuckDBInstance }).instance, "connect");
+    const tables = tablesOnCopy(totals) ?? [];
+    expect(await copy.begin(tables.map((t) => ({ ...t, made: "otherwise" })))).toBeNull();
+    expect(await copy.begin([{ name: "not there", rows: 1, made: "" }])).toBeNull();
+    db.exec("UPDATE entry SET amount = amount + 1");
+    expect(await asked()).toBeUndefined();
+    expect(connects).not.toHaveBeenCalled();
+    copy.close();
+    db.close();
+  });
+
   it("does not make a proof agree: a figure that is wrong in the copy is held against the database, and the proof says no", async () => {
     const { file, db, copy } = await begun(40_000);
     await copy.refresh(amounts);

@@ -14,8 +14,8 @@ export class NotCopied extends Error {}
 /** The file is another than it was: what was copied of it is not of one moment. */
 export class Changed extends Error {}
 
-/** Rows that are read in one go, while the file is held for reading; and rows of a chunk of the copy. */
-const SLICE = 16_384;
+/** Rows that are read in one go, while the file is held for reading and nobody is answered; and rows of a chunk of the copy. */
+const SLICE = 4096;
 const CHUNK = 2048;
 
 /** The column of the copy that has the rows' own numbers. */
@@ -61,6 +61,7 @@ function partsOf(
  * Copies a table's rows in slices, each read in a moment, so that nobody who writes waits for more than one.
  * @param unchanged whether the file is as it was when the copying began; asked after each slice
  * @param into the name it is to have in the copy until it is whole
+ * @param pause between any two pieces of the work: whoever asks the copy meanwhile comes in between
  * @returns how many rows there are, and whether some text has letters whose case the copy's engine takes otherwise
  * @throws NotCopied, Changed
  */
@@ -68,7 +69,7 @@ export async function copyTable(
   db: Database.Database,
   duck: DuckDBConnection,
   table: TableToCopy,
-  { into, unchanged, told }: { into: string; unchanged: () => boolean; told: (rows: number) => void },
+  { into, unchanged, told, pause }: { into: string; unchanged: () => boolean; told: (rows: number) => void; pause: () => Promise<void> },
 ): Promise<{ rows: number; unlike: boolean }> {
   let unlike = false;
   const { number, parts, select } = readingOf(table, () => (unlike = true));
@@ -86,8 +87,7 @@ export async function copyTable(
       if (!unchanged()) throw new Changed();
       for (let from = 0; from < read.length; from += CHUNK) {
         appendRows(appender, chunk, parts, read.slice(from, from + CHUNK));
-        // Whoever asks the copy meanwhile comes in between.
-        await setImmediate();
+        await pause();
       }
       rows += read.length;
       told(rows);

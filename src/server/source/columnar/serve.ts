@@ -28,6 +28,8 @@ class Reading {
   private session: { connection: DuckDBConnection; unlike: boolean } | null = null;
   private working: Promise<void> = Promise.resolve();
   private gone = false;
+  /** Whether the store counts it as one that reads. */
+  private counted = false;
 
   constructor(
     private readonly store: ColumnarStore,
@@ -64,7 +66,9 @@ class Reading {
       this.send({ held: question.held.database === this.store.database ? this.store.state.tables.map((t) => t.name) : [] });
     } else if ("begin" in question) {
       const { database, at, tables } = question.begin;
+      this.reads(true);
       this.session = await this.store.begin(database, at, tables);
+      if (!this.session) this.reads(false);
       if (this.gone) this.end();
       this.send({ begun: this.session !== null });
     } else await this.ask(question.ask);
@@ -82,8 +86,14 @@ class Reading {
     this.send({ done: true });
   }
 
+  private reads(now: boolean): void {
+    if (this.counted !== now) this.store.reader(now ? 1 : -1);
+    this.counted = now;
+  }
+
   private end(): void {
     this.gone = true;
+    this.reads(false);
     const { session } = this;
     if (!session) return;
     this.session = null;

@@ -1,5 +1,6 @@
 import { mkdirSync, rmSync, statfsSync, statSync } from "node:fs";
 import { join } from "node:path";
+import { setImmediate, setTimeout } from "node:timers/promises";
 import { type DuckDBConnection, DuckDBInstance } from "@duckdb/node-api";
 import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
@@ -44,6 +45,11 @@ export type CopyState = {
   coming: { name: string; share: number } | null;
   without: { name: string; why: string }[];
 };
+
+/** Between two pieces of copying: turns in which questions are taken, and how long those that are being answered are waited for. */
+const TURNS = 3;
+const PAUSE_MS = 5;
+const LONGEST_PAUSE_MS = 100;
 
 export class ColumnarStore {
   private readonly held = new Map<string, Held>();
@@ -131,6 +137,20 @@ export class ColumnarStore {
     return this.alone(() => this.copyAll(wanted));
   }
 
+  /** How many readings are going on. */
+  private readers = 0;
+
+  /** Tells that one more is begun, or one has ended: what is copied waits for them, for a while. */
+  reader(change: 1 | -1): void {
+    this.readers += change;
+  }
+
+  private async pause(): Promise<void> {
+    // A question that has come is read in a turn of its own, after the one in which whoever asks it is let in.
+    for (let turn = 0; turn < TURNS; turn++) await setImmediate();
+    for (let waited = 0; this.readers > 0 && waited < LONGEST_PAUSE_MS; waited += PAUSE_MS) await setTimeout(PAUSE_MS);
+  }
+
   private alone<T>(work: () => Promise<T>): Promise<T> {
     const done = this.writing.then(work);
     this.writing = done.catch(() => {});
@@ -176,7 +196,7 @@ export class ColumnarStore {
     };
     const { rows, unlike } = await this.reading((db) => {
       mustCompareAlike(db, table.name);
-      return copyTable(db, this.writer, table, { into: COMING, unchanged, told });
+      return copyTable(db, this.writer, table, { into: COMING, unchanged, told, pause: () => this.pause() });
     });
     await this.keep(table.name, { made: table.made, at, rows, unlike }, async () => {
       await this.writer.run(`DROP TABLE IF EXISTS ${quoted(table.name)}`);
@@ -270,6 +290,8 @@ export class ColumnarStore {
    */
   async begin(database: string, at: string, tables: { name: string; made: string }[]): Promise<{ connection: DuckDBConnection; unlike: boolean } | null> {
     if (database !== this.database) return null;
+    // Most of what cannot be answered is known at once: whoever asks does not wait for what is copied meanwhile.
+    if (tables.some(({ name, made }) => this.held.get(name)?.made !== made || this.held.get(name)?.at !== at)) return null;
     const connection = await this.instance.connect();
     try {
       await connection.run("BEGIN TRANSACTION");
