@@ -1,5 +1,6 @@
 import Database from "better-sqlite3";
 import { afterAll, expect, it } from "vitest";
+import { registerFunctions } from "./functions";
 import { inspectDatabase } from "./inspect";
 
 const db = new Database(":memory:");
@@ -35,4 +36,47 @@ it("a large table is looked through in slices of its rows, every value once, and
   expect(shares.length).toBeGreaterThan(3);
   expect(shares.length).toBeLessThan(300);
   expect(shares.at(-1)).toBe(1);
+});
+
+it("a column that goes on otherwise than it begins is what all of its values say, whatever its first rows are", () => {
+  const values: Record<string, string> = {
+    nothing: "NULL",
+    whole: "n * 7 - 30",
+    long: "1234567890123456 + n",
+    truth: "n % 2",
+    real: "n + 0.5",
+    day: "date('2026-01-01', '+' || n || ' days')",
+    "plain moment": "datetime('2026-01-01', '+' || n || ' hours')",
+    "written moment": "strftime('%Y-%m-%dT%H:%M:%SZ', '2026-01-01', '+' || n || ' hours')",
+    text: "'text ' || n",
+    bytes: "x'0102'",
+  };
+  const declared = ["", "TEXT", "INTEGER", "DATE", "TIMESTAMP", "BOOLEAN", "REAL", "DECIMAL(9, 2)", "INTEGER_SCALED(2)"];
+  const kinds = Object.keys(values);
+  const columns = kinds.flatMap((first) =>
+    kinds.map((then) => ({ name: `${first}, ${then}`, sql: `CASE WHEN n < 8 OR n = 15 THEN ${values[first]} ELSE ${values[then]} END` })),
+  );
+  const names = columns.map((c) => `"${c.name}"`);
+  const made = new Database(":memory:");
+  registerFunctions(made);
+  declared.forEach((type, i) => {
+    for (const [table, rest] of [
+      ["sliced", ""],
+      ["whole", "WITHOUT ROWID"],
+    ]) {
+      made.exec(`CREATE TABLE ${table}_${i} (id INTEGER PRIMARY KEY, ${names.map((n) => `${n} ${type}`).join(", ")}) ${rest};
+        WITH i(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM i WHERE n < 30) INSERT INTO ${table}_${i} SELECT n, ${columns.map((c) => c.sql).join(", ")} FROM i`);
+    }
+  });
+  const settings = ["yesno", "date", "timestamp", "whole", "floating"].flatMap((kind, i) =>
+    ["sliced", "whole"].map((table) => ({ table: `${table}_0`, column: columns[11 * i + 1]?.name ?? "", type: { kind } }) as never),
+  );
+  const { tables } = inspectDatabase(made, settings, [], { slices: { first: 5, each: 6 } });
+  const shapeOf = (name: string) =>
+    tables.find((t) => t.name === name)?.columns.map(({ name: c, type, storage, misfits, long }) => ({ c, type, storage, misfits, long }));
+  declared.forEach((type, i) => {
+    expect(shapeOf(`whole_${i}`)?.length, type).toBe(101);
+    expect(shapeOf(`sliced_${i}`), type).toEqual(shapeOf(`whole_${i}`));
+  });
+  made.close();
 });

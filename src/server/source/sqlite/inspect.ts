@@ -1,6 +1,6 @@
 import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
-import { IS_PLAIN_TIMESTAMP, IS_TIMESTAMP, sqlite } from "@/core/query/dialect/sqlite";
+import { sqlite } from "@/core/query/dialect/sqlite";
 import { type Broken, type Column, humanise, type Schema, type Table } from "@/core/schema/schema";
 import type { ColumnSetting, MadeLink } from "@/core/schema/told";
 import { allowedIn } from "@/core/shape/allowed";
@@ -9,26 +9,16 @@ import type { Storage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import { checkMadeLink, linksOf, type Reference } from "../links";
 import { triggerOn } from "../triggers";
-import { freeRowNumber } from "./rowNumber";
+import { type Counts, countValues, type Looking, type Slices, spanOf } from "./countValues";
 
-type Counts = {
-  filled: number;
-  integers: number;
-  reals: number;
-  texts: number;
-  dates: number;
-  timestamps: number;
-  plainTimestamps: number;
-  truths: number;
-  long: number;
-};
 type Declared = { name: string; type: string; notnull: number; pk: number; default: string | null; hidden: number };
 
 /**
  * `skip`: places, among all tables and views by name, of views that took too long before. `onView` is told the place of a
- * view before it is read, and -1 after it; `onShare` how much of all values has been looked at, 0 to 1.
+ * view before it is read, and -1 after it; `onShare` how much of all values has been looked at, 0 to 1. `slices`: how many rows are
+ * looked at in one go.
  */
-export type Viewing = { skip?: number[]; onView?: (at: number) => void; onShare?: (share: number) => void };
+export type Viewing = { skip?: number[]; onView?: (at: number) => void; onShare?: (share: number) => void; slices?: Slices };
 
 /** The tables in which the ledger keeps its journal; they are not the business's. */
 export const OWN_TABLES = /^next_ledger_/;
@@ -42,7 +32,7 @@ export function inspectDatabase(
   db: Database.Database,
   settings: ColumnSetting[],
   made: MadeLink[] = [],
-  { skip = [], onView = () => {}, onShare = () => {} }: Viewing = {},
+  { skip = [], onView = () => {}, onShare = () => {}, slices }: Viewing = {},
 ): Schema {
   const names = db
     .prepare("SELECT name, type FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name")
@@ -65,7 +55,7 @@ export function inspectDatabase(
     }
     if (type === "view") onView(at);
     try {
-      return [inspectTable(db, name, type === "view", settings, { span: spans.get(name) ?? null, looked })];
+      return [inspectTable(db, name, type === "view", settings, { span: spans.get(name) ?? null, looked, slices })];
     } catch (error) {
       const { code = "", message } = error as { code?: string; message: string };
       // What is wrong with the file itself is wrong with all of it.
@@ -89,7 +79,12 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
   const declared = db
     .prepare('SELECT name, type, "notnull", pk, dflt_value AS "default", hidden FROM pragma_table_xinfo(?) WHERE hidden <> 1')
     .all(name) as Declared[];
-  const { rows, counts } = countValues(db, name, declared, looking);
+  const said = declared.map(({ name: column, type }) => ({
+    name: column,
+    type,
+    set: settings.find((s) => s.table === name && s.column === column)?.type?.kind,
+  }));
+  const { rows, counts } = countValues(db, name, said, looking);
   const key = declared
     .filter((c) => c.pk > 0)
     .sort((a, b) => a.pk - b.pk)
@@ -144,91 +139,8 @@ function allowedValues(db: Database.Database, table: string): Map<string, string
   );
 }
 
-/** The largest number of fifteen digits. */
-const LONG = 999_999_999_999_999;
-
 /** SQLite takes at most 2,000 result columns; a wide table is read in several passes. */
 const COLUMNS_AT_ONCE = 200;
-
-/** The numbers of a table's rows: from one to another. */
-type Span = { by: string; first: number; last: number };
-/** How a table is looked through: in slices of its rows' numbers, where they have any, each of which is told. */
-type Looking = { span: Span | null; looked: (rows: number) => void };
-
-/** Rows that are looked at in one go; of numbers that lie far apart, so many slices at the most. */
-const SLICE = 100_000;
-const MOST_SLICES = 200;
-
-/** null where rows have no numbers, or a table cannot be read. */
-function spanOf(db: Database.Database, table: string): Span | null {
-  try {
-    const by = freeRowNumber(db.prepare("SELECT name FROM pragma_table_xinfo(?)").pluck().all(table) as string[]);
-    if (by === null) return null;
-    const ends = (order: string) =>
-      db
-        .prepare(`SELECT ${by} FROM ${quoted(table)} ORDER BY ${by} ${order} LIMIT 1`)
-        .pluck()
-        .get() as number | undefined;
-    return { by, first: ends("ASC") ?? 0, last: ends("DESC") ?? -1 };
-  } catch {
-    return null;
-  }
-}
-
-/** Conditions that part a table's rows; one that all meet where there is no need. */
-function slicesOf(span: Span | null): { where: string; rows: number }[] {
-  if (!span || span.last - span.first < SLICE) return [{ where: "", rows: span ? span.last - span.first + 1 : 0 }];
-  const size = Math.max(SLICE, Math.ceil((span.last - span.first + 1) / MOST_SLICES));
-  const slices: { where: string; rows: number }[] = [];
-  for (let from = span.first; from <= span.last; from += size) {
-    const to = Math.min(from + size - 1, span.last);
-    slices.push({ where: ` WHERE ${span.by} BETWEEN ${from} AND ${to}`, rows: to - from + 1 });
-  }
-  return slices;
-}
-
-function countValues(db: Database.Database, table: string, columns: Declared[], { span, looked }: Looking): { rows: number; counts: Counts[] } {
-  const counts: Counts[] = [];
-  let rows = 0;
-  for (let at = 0; at < columns.length; at += COLUMNS_AT_ONCE) {
-    const part = columns.slice(at, at + COLUMNS_AT_ONCE);
-    const select = part.flatMap(({ name }) => {
-      const c = quoted(name);
-      const like = (test: string) => `COUNT(CASE WHEN typeof(${c}) = 'text' AND ${test} THEN 1 END)`;
-      return [
-        `COUNT(${c})`,
-        `COUNT(CASE WHEN typeof(${c}) = 'integer' THEN 1 END)`,
-        `COUNT(CASE WHEN typeof(${c}) = 'real' THEN 1 END)`,
-        `COUNT(CASE WHEN typeof(${c}) = 'text' THEN 1 END)`,
-        like(`length(${c}) = 10 AND date(${c}, '+0 days') = ${c}`),
-        like(IS_TIMESTAMP(c)),
-        like(IS_PLAIN_TIMESTAMP(c)),
-        `COUNT(CASE WHEN ${c} IN (0, 1) THEN 1 END)`,
-        `COUNT(CASE WHEN typeof(${c}) = 'integer' AND ${c} NOT BETWEEN -${LONG} AND ${LONG} THEN 1 END)`,
-      ];
-    });
-    const row: number[] = [];
-    for (const slice of slicesOf(span)) {
-      const counted = db
-        .prepare(`SELECT COUNT(*), ${select.join(", ")} FROM ${quoted(table)}${slice.where}`)
-        .raw()
-        .get() as number[];
-      counted.forEach((n, i) => {
-        row[i] = (row[i] ?? 0) + n;
-      });
-      if (at === 0) looked(slice.rows);
-    }
-    rows = row[0] ?? 0;
-    part.forEach((_, i) => {
-      const [filled = 0, integers = 0, reals = 0, texts = 0, dates = 0, timestamps = 0, plainTimestamps = 0, truths = 0, long = 0] = row.slice(
-        1 + 9 * i,
-        10 + 9 * i,
-      );
-      counts.push({ filled, integers, reals, texts, dates, timestamps, plainTimestamps, truths, long });
-    });
-  }
-  return { rows, counts };
-}
 
 const scaleIn = (declared: string): number => Number(/\(\s*\d+\s*,\s*(\d+)\s*\)/.exec(declared)?.[1] ?? /\(\s*(\d+)\s*\)/.exec(declared)?.[1] ?? 2);
 
