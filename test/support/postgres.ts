@@ -1,5 +1,5 @@
 import { execFileSync } from "node:child_process";
-import { chownSync, existsSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
+import { chmodSync, chownSync, existsSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -38,6 +38,8 @@ const freePort = (): Promise<number> =>
 
 export type Server = {
   address: (database: string, user?: string) => string;
+  /** Where it has an encrypted connection: the file of the authority that signed its certificate. */
+  authority: string;
   /** Work over a connection of the driver by hand. */
   by: <T>(database: string, work: (client: pg.Client) => Promise<T>) => Promise<T>;
   pause: () => void;
@@ -47,8 +49,23 @@ export type Server = {
 
 export const OWNER = "ledger";
 
-/** @param settings more lines of its configuration */
-export async function startServer(settings: Record<string, string> = {}): Promise<Server> {
+/** Makes an authority in a folder and, signed by it, a certificate of the server of a name. @returns what a server is set to for it */
+function certified(folder: string, name: string, ids: { uid?: number; gid?: number }): Record<string, string> {
+  const openssl = (...args: string[]) => execFileSync("openssl", args, { cwd: folder, stdio: "ignore" });
+  const request = ["req", "-newkey", "rsa:2048", "-nodes", "-days", "2"];
+  openssl(...request, "-x509", "-subj", "/CN=an authority", "-keyout", "ca.key", "-out", "ca.pem");
+  openssl(...request, "-subj", `/CN=${name}`, "-addext", `subjectAltName=DNS:${name}`, "-keyout", "server.key", "-out", "server.csr");
+  openssl("x509", "-req", "-in", "server.csr", "-CA", "ca.pem", "-CAkey", "ca.key", "-days", "2", "-copy_extensions", "copy", "-out", "server.pem");
+  chmodSync(join(folder, "server.key"), 0o600);
+  if (ids.uid !== undefined && ids.gid !== undefined) chownSync(join(folder, "server.key"), ids.uid, ids.gid);
+  return { ssl: "on", ssl_cert_file: join(folder, "server.pem"), ssl_key_file: join(folder, "server.key") };
+}
+
+/**
+ * @param settings more lines of its configuration
+ * @param name it has an encrypted connection, with a certificate for this name
+ */
+export async function startServer(settings: Record<string, string> = {}, name?: string): Promise<Server> {
   const bin = binaries();
   const ids = runner();
   // Another user's server reaches no folder that only this one may enter.
@@ -58,7 +75,15 @@ export async function startServer(settings: Record<string, string> = {}): Promis
   const port = await freePort();
   const run = (program: string, ...args: string[]) => execFileSync(join(bin, program), args, { ...ids, cwd: folder, stdio: ["ignore", "ignore", "pipe"] });
   run("initdb", "-D", data, "-U", OWNER, "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync");
-  const options = Object.entries({ port: String(port), listen_addresses: "127.0.0.1", unix_socket_directories: folder, fsync: "off", ...settings })
+  const encrypted = name === undefined ? {} : certified(folder, name, ids);
+  const options = Object.entries({
+    port: String(port),
+    listen_addresses: "127.0.0.1",
+    unix_socket_directories: folder,
+    fsync: "off",
+    ...encrypted,
+    ...settings,
+  })
     .map(([name, value]) => `-c ${name}='${value}'`)
     .join(" ");
   const go = () => run("pg_ctl", "-D", data, "-w", "-l", join(folder, "log"), "-o", options, "start");
@@ -67,6 +92,7 @@ export async function startServer(settings: Record<string, string> = {}): Promis
   const address = (database: string, user = OWNER) => `postgres://${user}@127.0.0.1:${port}/${database}`;
   return {
     address,
+    authority: join(folder, "ca.pem"),
     async by(database, work) {
       const client = new pg.Client({ connectionString: address(database) });
       client.on("error", () => {});

@@ -11,7 +11,7 @@ const CONNECT_MS = 10_000;
  * @param encrypted whether the connection is; undefined: as the address says
  */
 export function configOf({ user, host, port, database, sslMode, sslRootCert }: ServerAddress, encrypted = sslMode !== "disable"): ClientConfig {
-  const trusted = sslRootCert === undefined ? {} : { ca: readFileSync(sslRootCert, "utf8") };
+  const trusted = sslRootCert === undefined ? {} : { ca: certificates(sslRootCert) };
   const checked = sslMode === "verify-ca" || sslMode === "verify-full";
   return {
     host,
@@ -25,6 +25,14 @@ export function configOf({ user, host, port, database, sslMode, sslRootCert }: S
     // Everything comes as the server writes it: it is read by the plan's types.
     types: { getTypeParser: () => (value: unknown) => value },
   } as ClientConfig;
+}
+
+function certificates(path: string): string {
+  try {
+    return readFileSync(path, "utf8");
+  } catch (error) {
+    throw new Error(`The certificate file of sslrootcert cannot be read: ${(error as Error).message}`);
+  }
 }
 
 /** Whether a server that was asked for an encrypted connection has none, where it is not insisted on. */
