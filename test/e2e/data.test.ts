@@ -26,17 +26,6 @@ const INSPECTIONS = [
 ].join("\r\n");
 
 /** Drops a file on a page, as a hand does. */
-const drop = (desk: Desk, name: string, content: string) =>
-  desk.page.evaluate(
-    (fileName, text) => {
-      const carried = new DataTransfer();
-      carried.items.add(new File([text], fileName, { type: "text/csv" }));
-      const place = document.querySelector("#work h1") as Element;
-      for (const kind of ["dragover", "drop"]) place.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: carried }));
-    },
-    name,
-    content,
-  );
 const pick = async (desk: Desk, phrase: string, ...choices: string[]) => {
   await desk.click(phrase, "aside button, section button");
   for (const choice of choices) await desk.click(choice, "[id^=headlessui-popover-panel] button");
@@ -63,7 +52,7 @@ describe("from a file to a report", () => {
   it("drops a file, types it, links it by suggestion, derives from it, groups and prints by what was derived", async () => {
     const desk = await app.page("/tables");
     await desk.reads("h1", "Tables");
-    await drop(desk, "inspections.csv", INSPECTIONS);
+    await desk.drop("inspections.csv", INSPECTIONS);
     await desk.reads("body", "First rows after import");
     await desk.reads("aside", /invalid values 1/);
     await desk.reads("body", "row 41: “30/02/2026”");
@@ -151,7 +140,7 @@ async function bring(desk: Desk): Promise<void> {
 describe("three messy files", () => {
   it("become linked tables with rollups and a report that foots, each cleaned as it comes in", async () => {
     const desk = await app.page("/tables");
-    await drop(desk, "dealers.csv", DEALERS);
+    await desk.drop("dealers.csv", DEALERS);
     await desk.reads("body", "First rows after import");
     await desk.click("Clean up Region", "button");
     await desk.click("Fill down: an empty value takes the one above", "label");
@@ -178,7 +167,7 @@ describe("three messy files", () => {
     await desk.reads("[data-testid=status]", "3 rows");
 
     await desk.open("/tables");
-    await drop(desk, "dealer sales.csv", SALES);
+    await desk.drop("dealer sales.csv", SALES);
     await desk.reads("body", "First rows after import");
     await desk.click("Clean up Dealer", "button");
     await desk.click("Trim spaces", "label");
@@ -206,7 +195,7 @@ describe("three messy files", () => {
     ]);
 
     await desk.open("/tables");
-    await drop(desk, "targets.csv", TARGETS);
+    await desk.drop("targets.csv", TARGETS);
     await desk.reads("body", "First rows after import");
     await desk.click("Skip rows that repeat an earlier row", "label");
     await bring(desk);

@@ -101,6 +101,27 @@ describe("a database server", () => {
     expect(desk.complaints).toEqual([]);
   });
 
+  it("takes a file in, whose values that do not fit are left empty, as a table of its own that goes with its reversal", async () => {
+    const desk = await app.page("/tables");
+    await desk.reads("h1", "Tables");
+    await desk.drop("inspections.csv", "no,day,cost\n1,2026-10-01,100.50\n2,30/02/2026,20\n3,2026-10-03,0.25\n4,2026-10-04,1\n5,2026-10-05,\n");
+    await desk.reads("body", "First rows after import");
+    await desk.choose("Key", "no");
+    await desk.click("Import");
+    await desk.reads("body", "row 2: “30/02/2026” in day is not a date, and the database server keeps no other values in such a column");
+    await desk.click("leave empty");
+    await desk.click("Import");
+    await desk.reads("[data-testid=status]", "5 rows");
+    expect(await sql("SELECT COUNT(*)::int, SUM(cost)::text, COUNT(day)::int FROM inspections")).toEqual([[5, "121.75", 4]]);
+    await desk.open(`/postings/entry/${await one("SELECT MAX(number) FROM next_ledger.next_ledger_posting")}`);
+    await desk.reads("h1", "inspections, from inspections.csv");
+    await desk.click("Reverse posting…");
+    await desk.click("Reverse");
+    await desk.reads("h1", /reversed/);
+    expect(await one("SELECT to_regclass('inspections')")).toBeNull();
+    expect(desk.complaints).toEqual([]);
+  });
+
   it("sends its rows and pages by a schedule", async () => {
     const desk = await app.page("/schedules");
     await desk.click("Run now");

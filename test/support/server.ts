@@ -214,6 +214,20 @@ export class Desk {
     }
   }
 
+  /** Drops a file of delimited text on the page. */
+  async drop(name: string, content: string): Promise<void> {
+    await this.page.evaluate(
+      (fileName, text) => {
+        const carried = new DataTransfer();
+        carried.items.add(new File([text], fileName, { type: "text/csv" }));
+        const place = document.querySelector("#work h1") as Element;
+        for (const kind of ["dragover", "drop"]) place.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: carried }));
+      },
+      name,
+      content,
+    );
+  }
+
   /** Types into the field with a label, replacing what it holds. */
   async type(label: string, words: string): Promise<void> {
     const field = await this.find(`[aria-label="${label}"]`);
