@@ -484,6 +484,13 @@ describe("files that are wrong are refused in words", () => {
     const whole = Buffer.from(await book.xlsx.writeBuffer());
     await expect(scan(file("cut.xlsx", whole.subarray(0, whole.length / 2)), "cut.xlsx")).rejects.toThrow(/not a complete workbook/);
     await expect(scan(file("bomb.xlsx", await bomb()), "bomb.xlsx")).rejects.toThrow(/far more than its size/);
+    const { Uint8ArrayWriter, TextReader, ZipWriter } = await import("@zip.js/zip.js");
+    const locked = new ZipWriter(new Uint8ArrayWriter(), { password: "secret" });
+    await locked.add("xl/workbook.xml", new TextReader("<workbook/>"));
+    await expect(scan(file("locked.xlsx", Buffer.from(await locked.close())), "locked.xlsx")).rejects.toThrow(/protected by a password/);
+    const damaged = Buffer.from(whole);
+    damaged.writeUInt32LE(damaged.readUInt32LE(60) ^ 0xff00ff, 60);
+    await expect(scan(file("damaged.xlsx", damaged), "damaged.xlsx")).rejects.toThrow(/not a complete workbook/);
   });
   it("rows of other lengths come in, counted", async () => {
     const { scan: found } = await scan(file("r.csv", "a,b,c\n1,2,3\n4,5\n6,7,8,9\n"), "r.csv");

@@ -1,5 +1,8 @@
-import { Zip, ZipPassThrough } from "fflate";
+import { configure, ZipWriter } from "@zip.js/zip.js";
 import { WholeFile } from "./files";
+
+// The work is done where it is asked for: this is a process of its own already.
+configure({ useWebWorkers: false });
 
 /** Writes files into a ZIP archive, one after the other; whole or not at all. PDFs are compressed already, so they are stored as they are. */
 export async function zipFile(
@@ -8,23 +11,31 @@ export async function zipFile(
 ): Promise<number> {
   const file = new WholeFile(path);
   try {
-    let failure: Error | null = null;
-    const zip = new Zip((error, chunk) => {
-      if (error) failure = error;
-      else file.write(Buffer.from(chunk));
-    });
+    const zip = new ZipWriter(new WritableStream<Uint8Array>({ write: (chunk) => file.write(Buffer.from(chunk)) }), { level: 0 });
     await fill(async (name, content) => {
-      const entry = new ZipPassThrough(name);
-      zip.add(entry);
-      for await (const chunk of Buffer.isBuffer(content) ? [content] : content) entry.push(chunk);
-      entry.push(new Uint8Array(0), true);
-      if (failure) throw failure;
+      await zip.add(name, streamed(Buffer.isBuffer(content) ? [content] : content));
     });
-    zip.end();
+    await zip.close();
     file.finish();
     return file.bytes;
   } catch (error) {
     file.abandon();
     throw error;
   }
+}
+
+/** Pieces as a stream that takes the next one when it is asked for. */
+function streamed(content: Iterable<Buffer> | AsyncIterable<Buffer>): ReadableStream<Uint8Array> {
+  async function* pieces() {
+    yield* content;
+  }
+  const source = pieces();
+  return new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const { done, value } = await source.next();
+      if (done) controller.close();
+      else controller.enqueue(value);
+    },
+    cancel: () => void source.return(),
+  });
 }

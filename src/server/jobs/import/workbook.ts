@@ -1,7 +1,8 @@
-import { createReadStream } from "node:fs";
+import { createReadStream, statSync } from "node:fs";
+import type { Entry } from "@zip.js/zip.js";
 import ExcelJS from "exceljs";
-import yauzl from "yauzl";
 import { JobFailure } from "@/server/source/failures";
+import { withEntries } from "./archive";
 
 /*
  * Workbooks (ISO/IEC 29500) come from strangers: before anything in one is read, the archive is unpacked once into
@@ -22,34 +23,35 @@ async function inspectArchive(
   path: string,
   wanted: (name: string) => boolean = () => false,
 ): Promise<{ texts: Map<string, string>; bytes: Map<string, number> }> {
-  const zip = await yauzl.openPromise(path, { lazyEntries: true, validateEntrySizes: true, strictFileNames: true }).catch(() => {
-    throw refuse("it is not a complete workbook; it may be cut off");
-  });
   const texts = new Map<string, string>();
   const bytes = new Map<string, number>();
   let entries = 0;
   let inflated = 0;
-  try {
-    for await (const entry of zip.eachEntry()) {
-      if (++entries > MOST_ENTRIES) throw refuse("it has more parts than a workbook can have");
-      if (entry.isEncrypted()) throw refuse("it is protected by a password; save it without one");
-      const stream = await zip.openReadStreamPromise(entry);
-      const chunks: Buffer[] = [];
-      const before = inflated;
-      for await (const chunk of stream as AsyncIterable<Buffer>) {
+  const { size } = statSync(path);
+  const inspect = async (entry: Entry): Promise<void> => {
+    if (++entries > MOST_ENTRIES) throw refuse("it has more parts than a workbook can have");
+    if (entry.directory) return;
+    if (entry.encrypted) throw refuse("it is protected by a password; save it without one");
+    const chunks: Uint8Array[] = [];
+    const before = inflated;
+    const unpacked = new WritableStream<Uint8Array>({
+      write(chunk) {
         inflated += chunk.length;
-        if (inflated > MOST_BYTES || (inflated > HARMLESS_BYTES && inflated > MOST_RATIO * zip.fileSize))
-          throw refuse("it unpacks to far more than its size allows");
-        if (wanted(entry.fileName)) chunks.push(chunk);
-      }
-      bytes.set(entry.fileName, inflated - before);
-      if (chunks.length > 0) texts.set(entry.fileName, Buffer.concat(chunks).toString("utf8"));
-    }
+        if (inflated > MOST_BYTES || (inflated > HARMLESS_BYTES && inflated > MOST_RATIO * size)) throw refuse("it unpacks to far more than its size allows");
+        if (wanted(entry.filename)) chunks.push(chunk);
+      },
+    });
+    await entry.getData(unpacked, { checkSignature: true });
+    bytes.set(entry.filename, inflated - before);
+    if (chunks.length > 0) texts.set(entry.filename, Buffer.concat(chunks).toString("utf8"));
+  };
+  try {
+    await withEntries(path, async (found) => {
+      for await (const entry of found) await inspect(entry);
+    });
   } catch (error) {
     if (error instanceof JobFailure) throw error;
     throw refuse("it is not a complete workbook; it may be cut off");
-  } finally {
-    zip.close();
   }
   return { texts, bytes };
 }

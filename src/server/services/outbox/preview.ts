@@ -1,7 +1,7 @@
 import { readFileSync, statSync } from "node:fs";
 import { basename, extname } from "node:path";
-import yauzl from "yauzl";
 import type { FileFormat } from "@/core/import/spec";
+import { withEntries } from "@/server/jobs/import/archive";
 import { findFormat } from "@/server/jobs/import/format";
 import { readRecords } from "@/server/jobs/import/records";
 import { type ReadMessage, readMessage } from "./message";
@@ -59,12 +59,10 @@ async function firstRows(path: string): Promise<Preview> {
 const headed = (format: FileFormat): FileFormat => (format.kind === "delimited" ? { ...format, delimiter: ",", quote: '"', heading: true } : format);
 
 async function namesOf(path: string): Promise<Preview> {
-  const names: string[] = [];
-  const zip = await yauzl.openPromise(path, { lazyEntries: true });
-  try {
-    for await (const entry of zip.eachEntry()) if (names.push(entry.fileName) > MOST_NAMES) break;
-  } finally {
-    zip.close();
-  }
+  const names = await withEntries(path, async (entries) => {
+    const found: string[] = [];
+    for await (const { filename } of entries) if (found.push(filename) > MOST_NAMES) break;
+    return found;
+  });
   return { kind: "names", names: names.slice(0, MOST_NAMES), more: names.length > MOST_NAMES };
 }
