@@ -15,7 +15,6 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import { compileFooting } from "@/core/query/footing";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
-import { resolveQuery } from "@/core/query/resolve";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
 import type { Statement } from "@/core/query/statement";
 import { levelsOf } from "@/core/query/subtotals";
@@ -27,6 +26,7 @@ import { Refusal } from "@/server/common/refusal";
 import { dashboardOf, pivotOfTile, rowsOfTile } from "@/server/services/dashboards/tileRows";
 import { needBuilder } from "@/server/services/people/described";
 import type { Workspace } from "@/server/services/workspace/workspace";
+import { resolveOnce } from "./resolveOnce";
 
 export const pickSchema: z.ZodType<ProofPick> = z.union([
   z.object({ part: z.enum(["source", "kept", "sheet"]) }),
@@ -68,7 +68,7 @@ export const asItIs: Narrow = (query) => query;
 /** Resolves a description on the database as it is now. @throws ProblemError with everything that stands in the way */
 export async function planOf(ws: Workspace, spec: QuerySpec, values: ParameterValues, today = ws.today, draft?: DerivedField): Promise<Plan> {
   const schema = await ws.schema();
-  const resolved = resolveQuery(spec, draft ? withDraft(schema, draft, today) : schema, { today, values, person: ws.knownAs });
+  const resolved = resolveOnce(spec, draft ? withDraft(schema, draft, today) : schema, { today, values, person: ws.knownAs });
   if (!resolved.ok) throw new ProblemError(resolved.problems);
   return resolved.value;
 }
