@@ -51,6 +51,15 @@ describe("types proposed from values", () => {
     expect(fitting(tally, { kind: "whole" }, "ymd")).toBe(4);
     expect(tally.samples.whole).toEqual([{ row: 3, text: "many" }]);
   });
+  it("count all values of a column, however many different ones there are and however long they are", () => {
+    const days = Array.from({ length: 9_000 }, (_, i) => `2026-01-${String((i % 28) + 1).padStart(2, "0")}`);
+    const texts = Array.from({ length: 9_000 }, (_, i) => (i % 2 === 0 ? `text ${i}` : `${"long ".repeat(20)}${i % 3}`));
+    const amounts = Array.from({ length: 9_000 }, (_, i) => `${i} kg`);
+    const tally = tallied([...days, ...texts, ...amounts, ...amounts, "x"]);
+    expect([tally.filled, tally.dates.ymd, tally.longest]).toEqual([36_001, 9_000, 101]);
+    expect(tally.affixed.kg?.[0]).toBe(18_000);
+    expect(fitting(tally, { kind: "text" }, "ymd")).toBe(36_001);
+  });
   it("read decimal commas where the file writes them", () => {
     expect(proposed(["1.250,50", "-3,5", "12"], true)).toBe("decimal(2)");
     expect([plainNumber("1.250,50", true), plainNumber("1 250.5", false), plainNumber("12,5", false)]).toEqual(["1250.50", "1250.5", "12,5"]);

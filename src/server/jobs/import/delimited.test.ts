@@ -54,6 +54,7 @@ describe("delimited text", () => {
       ],
     ],
     ["one column: a quoted empty value is a row, an empty line is none", 'a\n\n""\nx\n"y\n""z"\n', [["a"], [""], ["x"], ['y\n"z']]],
+    ["several of them, and a row after them", 'a\n""\n""\n""\nxyz', [["a"], [""], [""], [""], ["xyz"]]],
     [
       "quotes within a value that does not begin with one",
       'a,b\n5" pipe,2\n',
