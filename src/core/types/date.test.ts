@@ -30,6 +30,14 @@ describe("dates", () => {
   it("that do not exist are refused", () => {
     for (const wrong of ["2026-02-30", "2025-02-29", "2026-13-01", "2026-1-1", "today"]) expect(isIsoDate(wrong), wrong).toBe(false);
     expect(isIsoDate("2024-02-29")).toBe(true);
+    // As the calendar of the language has it: proleptic Gregorian, leap years of centuries every fourth one.
+    for (const year of ["0000", "0100", "1900", "1999", "2000", "2023", "2024", "9999"])
+      for (let month = 0; month <= 13; month++)
+        for (let day = 0; day <= 32; day++) {
+          const written = `${year}-${String(month).padStart(2, "0")}-${String(day).padStart(2, "0")}`;
+          const at = new Date(`${written}T00:00:00Z`);
+          expect(isIsoDate(written), written).toBe(!Number.isNaN(at.getTime()) && at.toISOString().slice(0, 10) === written);
+        }
   });
 });
 

@@ -1,7 +1,7 @@
 "use client";
 
 import { counted, writeCount } from "@/core/types/format";
-import type { ScanAnswer } from "@/server/services/import/service";
+import type { Scanned } from "@/server/services/import/service";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { COMMON } from "../words";
@@ -17,7 +17,7 @@ import { WORDS } from "./words";
 /** A file on its way in: how it is read, what its columns are, and its first rows as they will be. */
 export function ImportPage({ id, name, bytes, tables }: { id: string; name: string; bytes: number; tables: { name: string; label: string }[] }) {
   const locale = useLocale();
-  const { read, scan, columns, setColumns, setClean, once, setOnce, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop } =
+  const { read, form, scan, columns, setColumns, setClean, once, setOnce, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop } =
     useImport(id, name);
   const busy = progress !== null;
   const ready = read !== null && !busy && columns.some((c) => !c.left);
@@ -48,7 +48,7 @@ export function ImportPage({ id, name, bytes, tables }: { id: string; name: stri
           </div>
         )}
         {failure && <Notice tone="wrong">{failure}</Notice>}
-        {read && <FormatChoices format={read.format} sheets={read.sheets} disabled={busy} onChange={(format) => void scan(format)} />}
+        {form && <FormatChoices format={form.format} sheets={form.sheets} disabled={busy} onChange={(format) => void scan(format)} />}
         {read && <ScanNotices scan={read.scan} />}
         {read && (
           <ColumnChoices columns={columns} scan={read.scan} notFitting={notFitting} onChange={setColumns} onClean={(at, clean) => void setClean(at, clean)} />
@@ -81,7 +81,7 @@ export function ImportPage({ id, name, bytes, tables }: { id: string; name: stri
 }
 
 /** What was met in a file that somebody should look at. */
-function ScanNotices({ scan: { renamed, ragged } }: { scan: ScanAnswer["scan"] }) {
+function ScanNotices({ scan: { renamed, ragged } }: { scan: Scanned["scan"] }) {
   const locale = useLocale();
   return (
     <>

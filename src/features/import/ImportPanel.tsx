@@ -27,22 +27,22 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, onc
   const locale = useLocale();
   const wrong = notFitting.reduce((a, b) => a + b, 0);
   const left = columns.filter((c) => c.left).length;
-  const line = (label: string, figure: number, style = "") => (
+  const line = (label: string, figure: number | null, style = "") => (
     <tr className={style}>
       <th scope="row" className="py-1 text-left font-normal">
         {label}
       </th>
-      <td className="py-1 text-right">{writeCount(figure, locale)}</td>
+      <td className="py-1 text-right">{figure === null ? "—" : writeCount(figure, locale)}</td>
     </tr>
   );
   return (
     <div className="grid gap-4">
       <table className="w-full">
         <tbody>
-          {line(WORDS.rowsInTheFile, rows ?? 0)}
-          {line(WORDS.columnsImported, columns.length - left)}
+          {line(WORDS.rowsInTheFile, rows)}
+          {line(WORDS.columnsImported, rows === null ? null : columns.length - left)}
           {left > 0 && line(WORDS.columnsNotImported, left, "text-soft")}
-          {line(WORDS.invalidValues2, wrong, `border-t border-ink ${wrong > 0 ? "font-semibold text-vermilion" : ""}`)}
+          {line(WORDS.invalidValues2, rows === null ? null : wrong, `border-t border-ink ${wrong > 0 ? "font-semibold text-vermilion" : ""}`)}
         </tbody>
       </table>
       {wrong > 0 && (

@@ -2,7 +2,7 @@ import { columnsProposed, tableNameOf } from "@/core/import/propose";
 import type { ImportSpec } from "@/core/import/spec";
 import type { BroughtFile } from "@/server/services/import/files";
 import type { ScanAnswer } from "@/server/services/import/service";
-import { askFile, askWork } from "../ask";
+import { AskError, askFile, askWork } from "../ask";
 
 /** Where an import is, of the three steps it takes: sending, reading what is in it, taking it in. */
 const SENT = 0.2;
@@ -18,7 +18,13 @@ const READ = 0.6;
 export async function bringList(file: File, taken: readonly string[], onProgress: (share: number) => void, signal: AbortSignal): Promise<string> {
   onProgress(0);
   const { id } = await askFile<BroughtFile>("/api/imports", file);
-  const { format, scan } = await askWork<ScanAnswer>(`/api/imports/${id}/scan`, { format: null }, (share) => onProgress(SENT + share * (READ - SENT)), signal);
+  const { format, scan, refused } = await askWork<ScanAnswer>(
+    `/api/imports/${id}/scan`,
+    { format: null },
+    (share) => onProgress(SENT + share * (READ - SENT)),
+    signal,
+  );
+  if (!scan) throw new AskError({ sentence: refused, code: "refused", problems: [] });
   const name = freeName(tableNameOf(file.name), taken);
   const spec: ImportSpec = { format, columns: columnsProposed(scan), misfits: "keep", into: { kind: "table", name, key: null } };
   await askWork(`/api/imports/${id}/run`, spec, (share) => onProgress(READ + share * (1 - READ)), signal);

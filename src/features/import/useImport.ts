@@ -5,7 +5,7 @@ import { proposedAgain, withColumnClean } from "@/core/import/clean";
 import { columnsProposed, misfitsIn, tableNameOf } from "@/core/import/propose";
 import type { Clean, FileFormat, ImportColumn, ImportSpec } from "@/core/import/spec";
 import { counted, writeCount } from "@/core/types/format";
-import type { ScanAnswer } from "@/server/services/import/service";
+import type { ScanAnswer, Scanned } from "@/server/services/import/service";
 import { askWork, isAbort, sentenceOf } from "../ask";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
@@ -14,7 +14,9 @@ import { WORDS } from "./words";
 export function useImport(id: string, name: string) {
   const locale = useLocale();
   const router = useRouter();
-  const [read, setRead] = useState<ScanAnswer | null>(null);
+  const [read, setRead] = useState<Scanned | null>(null);
+  /** How the file is read, also where nothing can be read of it so. */
+  const [form, setForm] = useState<Pick<ScanAnswer, "format" | "sheets"> | null>(null);
   const [columns, setColumns] = useState<ImportColumn[]>([]);
   const [misfits, setMisfits] = useState<ImportSpec["misfits"]>("keep");
   const [once, setOnce] = useState(false);
@@ -46,7 +48,7 @@ export function useImport(id: string, name: string) {
     const next = withColumnClean(columns, at, clean);
     setColumns(next);
     const answer = await work<ScanAnswer>(`/api/imports/${id}/scan`, { format: read.format, cleans: next.map((c) => c.clean ?? null) });
-    if (!answer) return;
+    if (!answer?.scan) return;
     setColumns(proposedAgain(next, at, read.scan, answer.scan));
     setRead(answer);
   }
@@ -54,8 +56,10 @@ export function useImport(id: string, name: string) {
   async function scan(format: FileFormat | null): Promise<void> {
     const answer = await work<ScanAnswer>(`/api/imports/${id}/scan`, { format });
     if (!answer) return;
-    setRead(answer);
-    setColumns(columnsProposed(answer.scan));
+    setForm(answer);
+    setRead(answer.scan ? answer : null);
+    setColumns(answer.scan ? columnsProposed(answer.scan) : []);
+    if (!answer.scan) setFailure(answer.refused);
   }
   useEffect(() => {
     void scan(null);
@@ -83,5 +87,5 @@ export function useImport(id: string, name: string) {
     setFailure(WORDS.stoppedNothingWasImported);
   };
   const notFitting = read ? misfitsIn(read.scan.columns, columns) : [];
-  return { read, scan, columns, setColumns, setClean, once, setOnce, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop };
+  return { read, form, scan, columns, setColumns, setClean, once, setOnce, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop };
 }

@@ -84,8 +84,8 @@ describe("delimited text", () => {
   it.each([
     ["a value that is never closed", 'a,b\n1,2\n3,"x\n5,6\n', /a quoted value starts in row 2 and is never closed/],
     ["one in the first line", '"a,b\n1,2\n', /starts in the header row and is never closed/],
-    ["a quote that would swallow the next line", 'a,b\n"x"y,1\n"z",2\n3,4\n', /a quoted value in row 1 has a single quote within it/],
-    ["one that would swallow a column", 'a,b\n"x"y,"z"\n3,4\n', /a quoted value in row 1 has a single quote within it/],
+    ["a quote that would swallow the next line", 'a,b\n"x"y,1\n"z",2\n3,4\n', /a quoted value in row 1 contains a quote that is not doubled/],
+    ["one that would swallow a column", 'a,b\n"x"y,"z"\n3,4\n', /a quoted value in row 1 contains a quote that is not doubled/],
     ["too many columns", `${"x,".repeat(1200)}\n1\n`, /more than 1000 columns/],
     ["a row that does not end", `a,b\n"${"x".repeat(4_100_000)}`, /longer than 4,000,000 characters/],
   ])("is refused, not read on, at %s", (_, text, why) => {

@@ -87,7 +87,7 @@ export class DelimitedText {
     if (code === "MissingQuotes")
       throw refuse(`a quoted value starts in ${place} and is never closed; the file may be cut off, or the quote character may be wrong`);
     throw refuse(
-      `a quoted value in ${place} has a single quote within it, so it cannot be told where it ends; double that quote, or choose “none” as the quote character`,
+      `a quoted value in ${place} contains a quote that is not doubled, so where it ends is unclear; double that quote in the file, or set quote to “none”`,
     );
   }
 }

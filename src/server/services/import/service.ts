@@ -12,6 +12,7 @@ import { pairsByValues, valueCandidates } from "@/core/posting/valuePairs";
 import { findTable } from "@/core/schema/schema";
 import { isNumber } from "@/core/types/valueType";
 import { Refusal } from "@/server/common/refusal";
+import type { JobResult } from "@/server/engine/protocol";
 import type { Imported } from "@/server/jobs/import/run";
 import type { Scan } from "@/server/jobs/import/scan";
 import type { Workspace } from "@/server/services/workspace/workspace";
@@ -83,10 +84,12 @@ async function writeWhole(body: ReadableStream<Uint8Array>, path: string): Promi
   return { bytes, sha256: digest.digest("hex") };
 }
 
-export type ScanAnswer = { format: FileFormat; sheets: string[]; scan: Scan };
+export type ScanAnswer = JobResult["scanFile"];
+/** One of a file that can be read so. */
+export type Scanned = ScanAnswer & { scan: Scan };
 
-/** What a file holds, read as found out, or as a person says, its columns cleaned as is said. */
-export function scanOf(
+/** What a file holds, read as found out, or as a person says, its columns cleaned as is said; or why nothing can be read of it so. */
+export function scanAnswerOf(
   ws: Workspace,
   id: string,
   format: FileFormat | null,
@@ -95,6 +98,13 @@ export function scanOf(
 ): Promise<ScanAnswer> {
   const { path, name } = broughtFile(ws, id);
   return ws.engine.run<"scanFile">({ kind: "scanFile", path, name, format, cleans }, { ...caller, onProgress, timeLimitMs: TIME_LIMIT_MS });
+}
+
+/** The same of a file that must be readable so. @throws Refusal where it is not */
+export async function scanOf(...asked: Parameters<typeof scanAnswerOf>): Promise<Scanned> {
+  const answer = await scanAnswerOf(...asked);
+  if (!answer.scan) throw new Refusal(422, answer.refused);
+  return answer;
 }
 
 /** Takes a file in: into a new table, or staged as the source of a draft posting. */

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { cleanSchema, fileFormatSchema } from "@/core/import/spec";
 import { working } from "@/server/http/handle";
-import { scanOf } from "@/server/services/import/service";
+import { scanAnswerOf } from "@/server/services/import/service";
 
 type Context = { params: Promise<{ id: string }> };
 const shape = z.object({ format: fileFormatSchema.nullable(), cleans: z.array(cleanSchema.nullable()).max(1000).default([]) });
@@ -10,6 +10,6 @@ export async function POST(request: Request, { params }: Context): Promise<Respo
   const { id } = await params;
   return working("analyst", shape, request, ({ format, cleans }, { ws, caller }, onProgress) => {
     const said = cleans.map((clean) => clean ?? undefined);
-    return scanOf(ws, id, format, { ...caller, onProgress }, said);
+    return scanAnswerOf(ws, id, format, { ...caller, onProgress }, said);
   });
 }
