@@ -1,7 +1,7 @@
 import { createReadStream } from "node:fs";
 import { join } from "node:path";
 import { Refusal } from "@/server/common/refusal";
-import { zipFile } from "@/server/jobs/export/zip";
+import { zipFile } from "@/server/jobs/archive";
 import { outboxGroups } from "@/server/services/outbox/outbox";
 import type { Workspace } from "@/server/services/workspace/workspace";
 import { fileResponse, temporaryPath } from "./download";

@@ -4,13 +4,13 @@ import type { Plan } from "@/core/query/plan";
 import type { RowFormat } from "@/core/schedule/choices";
 import { cellWriter } from "@/core/types/format";
 import { fileName } from "@/server/common/fileName";
+import { zipFile } from "@/server/jobs/archive";
 import { proveQuery } from "@/server/jobs/queries/prove";
 import type { FileResult } from "@/server/jobs/work";
 import type { Reading } from "@/server/source/reading";
 import type { Told } from "@/server/source/rows";
 import { exportRows } from "./rows";
 import { exportXlsx } from "./xlsx";
-import { zipFile } from "./zip";
 
 type AboutJob = { plan: Plan; format: RowFormat; path: string; guarded?: boolean; about: AboutFile & { figure: string | null } };
 

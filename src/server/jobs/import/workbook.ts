@@ -1,8 +1,8 @@
 import { createReadStream, statSync } from "node:fs";
 import type { Entry } from "@zip.js/zip.js";
 import ExcelJS from "exceljs";
+import { withEntries } from "@/server/jobs/archive";
 import { JobFailure } from "@/server/source/failures";
-import { withEntries } from "./archive";
 
 /*
  * Workbooks (ISO/IEC 29500) come from strangers: before anything in one is read, the archive is unpacked once into

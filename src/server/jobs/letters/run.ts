@@ -200,7 +200,7 @@ function noneProblem({ spec }: LetterJob, without: Without[]): Problem {
 /** Writes all letters to one PDF, or each to its own in a ZIP; whole or not at all. @throws ProblemError letterNone, letterNoneMeant */
 export async function writeLetters(reading: Reading, job: LetterJob, { path, format, title }: LetterFile): Promise<FileResult & { pages: number }> {
   const widths = await printing();
-  const [{ writePdf, pdfBuffer }, { zipFile }] = await Promise.all([import("@/server/jobs/export/pdf"), import("@/server/jobs/export/zip")]);
+  const [{ writePdf, pdfBuffer }, { zipFile }] = await Promise.all([import("@/server/jobs/export/pdf"), import("@/server/jobs/archive")]);
   const info = { title, lang: job.locale.locale };
   const { letters: rows, without } = sortRows(reading, job);
   if (rows.length === 0) throw new ProblemError([noneProblem(job, without)]);

@@ -1,7 +1,7 @@
 import { readFileSync, statSync } from "node:fs";
 import { basename, extname } from "node:path";
 import type { FileFormat } from "@/core/import/spec";
-import { withEntries } from "@/server/jobs/import/archive";
+import { withEntries } from "@/server/jobs/archive";
 import { findFormat } from "@/server/jobs/import/format";
 import { readRecords } from "@/server/jobs/import/records";
 import { type ReadMessage, readMessage } from "./message";

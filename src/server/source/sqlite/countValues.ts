@@ -67,7 +67,6 @@ function settled(guess: Guess | null, counted: Counts): Counts | null {
   if (guess === null) return counted;
   if (counted.filled !== (guess.of ? counted[guess.of] : 0)) return null;
   const isText = guess.of === "dates" || guess.of === "plainTimestamps";
-  if (guess.of === "plainTimestamps" && counted.timestamps !== counted.filled) return null;
   return isText ? { ...counted, texts: counted.filled } : counted;
 }
 
