@@ -67,6 +67,8 @@ export class Target {
   private readonly everything: string;
   /** The table, as SQL. */
   private readonly name: string;
+  /** What is written is refused where a rule of the table (ON CONFLICT) would have other rows give way to it, or pass it over: neither could be taken back. */
+  private readonly strictly: string;
 
   constructor(
     private readonly db: Connection,
@@ -80,6 +82,7 @@ export class Target {
     this.identity = names;
     this.named = this.identity.map((i) => `${i} = ?`).join(" AND ");
     this.name = tableSql(db, table.name);
+    this.strictly = isOnServer(db) ? "" : "OR ABORT ";
     this.everything = [...this.identity, ...this.columns.map((c) => quoted(c.name))].join(", ");
   }
 
@@ -171,21 +174,21 @@ export class Target {
   }
 
   private insertion(columns: Column[]): string {
-    if (columns.length === 0) return `INSERT INTO ${this.name} DEFAULT VALUES`;
-    return `INSERT INTO ${this.name} (${columns.map((c) => quoted(c.name)).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
+    if (columns.length === 0) return `INSERT ${this.strictly}INTO ${this.name} DEFAULT VALUES`;
+    return `INSERT ${this.strictly}INTO ${this.name} (${columns.map((c) => quoted(c.name)).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
   }
 
   /** @returns the row as it is afterwards; its name can have changed with its key */
   update(row: RowName, columns: Column[], values: Stored[]): { row: RowName; image: Image } {
     const set = () => columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
-    const update = this.prepared("update", columns, () => `UPDATE ${this.name} SET ${set()} WHERE ${this.named} RETURNING ${this.everything}`);
+    const update = this.prepared("update", columns, () => `UPDATE ${this.strictly}${this.name} SET ${set()} WHERE ${this.named} RETURNING ${this.everything}`);
     return this.read(update.get([...values, ...decodeImage(row)]) as unknown[]) as { row: RowName; image: Image };
   }
 
   /** The same where nobody asks what came of it. */
   write(row: RowName, columns: Column[], values: Stored[]): void {
     const set = () => columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
-    this.prepared("write", columns, () => `UPDATE ${this.name} SET ${set()} WHERE ${this.named}`).run([...values, ...decodeImage(row)]);
+    this.prepared("write", columns, () => `UPDATE ${this.strictly}${this.name} SET ${set()} WHERE ${this.named}`).run([...values, ...decodeImage(row)]);
   }
 
   remove(row: RowName): void {
@@ -198,7 +201,11 @@ export class Target {
     const names = [...own, ...this.columns.map((c) => quoted(c.name))];
     // A number that a server gives by itself may be given back to it all the same.
     const given = isOnServer(this.db) ? "OVERRIDING SYSTEM VALUE " : "";
-    const restore = this.prepared("restore", NONE, () => `INSERT INTO ${this.name} (${names.join(", ")}) ${given}VALUES (${names.map(() => "?").join(", ")})`);
+    const restore = this.prepared(
+      "restore",
+      NONE,
+      () => `INSERT ${this.strictly}INTO ${this.name} (${names.join(", ")}) ${given}VALUES (${names.map(() => "?").join(", ")})`,
+    );
     restore.run([...(own.length > 0 ? decodeImage(row) : []), ...image]);
   }
 

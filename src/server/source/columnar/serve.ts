@@ -67,8 +67,11 @@ class Reading {
     } else if ("begin" in question) {
       const { database, at, tables } = question.begin;
       this.reads(true);
-      this.session = await this.store.begin(database, at, tables);
-      if (!this.session) this.reads(false);
+      try {
+        this.session = await this.store.begin(database, at, tables);
+      } finally {
+        if (!this.session) this.reads(false);
+      }
       if (this.gone) this.end();
       this.send({ begun: this.session !== null });
     } else await this.ask(question.ask);

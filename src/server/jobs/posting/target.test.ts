@@ -1,0 +1,38 @@
+import Database from "better-sqlite3";
+import { afterEach, beforeEach, expect, it } from "vitest";
+import type { Table } from "@/core/schema/schema";
+import { inspectDatabase } from "@/server/source/sqlite/inspect";
+import { Target } from "./target";
+
+let db: Database.Database;
+let target: Target;
+beforeEach(() => {
+  db = new Database(":memory:");
+  db.exec(`CREATE TABLE crate (id INTEGER PRIMARY KEY, mark TEXT UNIQUE ON CONFLICT REPLACE, seal TEXT UNIQUE ON CONFLICT IGNORE, note TEXT NOT NULL DEFAULT 'none');
+    INSERT INTO crate VALUES (1, 'a', 'x', 'first'), (2, 'b', 'y', 'second')`);
+  target = new Target(db, inspectDatabase(db, []).tables[0] as Table);
+});
+afterEach(() => void db.close());
+
+const column = (name: string) => target.columns.filter((c) => c.name === name);
+const rows = () => db.prepare("SELECT * FROM crate ORDER BY id").raw().all();
+
+it("a row that is written is told as the database made it", () => {
+  expect(target.insert([...column("mark")], ["c"])).toEqual({ row: "[3]", image: [3n, "c", null, "none"] });
+  target.add([], []);
+  expect(target.find("[4]")).toEqual([4n, null, null, "none"]);
+  expect(target.update("[3]", column("note"), ["third"])).toEqual({ row: "[3]", image: [3n, "c", null, "third"] });
+});
+
+it.each([
+  ["another row would have to give way", "mark", "a"],
+  ["it would be passed over", "seal", "x"],
+])("a row is refused where, by a rule of its table, %s", (_, name, value) => {
+  const before = rows();
+  expect(() => target.insert(column(name), [value])).toThrow(/UNIQUE/);
+  expect(() => target.add(column(name), [value])).toThrow(/UNIQUE/);
+  expect(() => target.update("[2]", column(name), [value])).toThrow(/UNIQUE/);
+  expect(() => target.write("[2]", column(name), [value])).toThrow(/UNIQUE/);
+  expect(() => target.restore("[9]", [9n, name === "mark" ? value : null, name === "seal" ? value : null, "back"])).toThrow(/UNIQUE/);
+  expect(rows()).toEqual(before);
+});
