@@ -26,7 +26,7 @@ import { previewReversal, reverse } from "@/server/jobs/posting/run";
 import { sqliteReading } from "@/server/source/read";
 import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { openReader, readRows } from "@/server/source/sqlite/readers";
-import { temporaryFolder } from "../support/ledger";
+import { makeDatabase, temporaryFolder } from "../support/ledger";
 import { sampleRows, sampleSchema } from "../support/sample";
 
 /* Files in: round trips of every type through every format, open data against DuckDB's own reader, and files that are wrong. */
@@ -120,6 +120,19 @@ describe("round trips", () => {
     const known = (r: unknown[]) => (format === "xlsx" ? r.filter((_, i) => i !== 3).map((v) => (typeof v === "string" ? v.replace("\r\n", "\n") : v)) : r);
     expect(after.map(known)).toEqual(before.map(known));
   });
+});
+
+it.each(["csv", "tsv"] as const)("one column with empty values goes out as %s and comes back with as many rows", async (format) => {
+  makeDatabase(join(place.folder, "one.sqlite"), "CREATE TABLE one (note TEXT); INSERT INTO one VALUES ('a'), (NULL), (NULL), ('b'), (NULL)");
+  const reader = openReader(join(place.folder, "one.sqlite"));
+  const columns = [{ id: "n", value: { kind: "field" as const, join: "", column: "note" } }];
+  const made = resolveQuery({ ...emptyQuery("one"), columns }, shapeOf(join(place.folder, "one.sqlite")), { today: usualDay("2026-11-23"), values: {} });
+  if (!made.ok) throw new Error(JSON.stringify(made.problems));
+  const path = join(place.folder, `one.${format}`);
+  await exportRows[format](sqliteReading(reader), made.value, path);
+  reader.close();
+  expect((await bring(path, `one.${format}`)).imported).toMatchObject({ rows: 5, misfits: 0 });
+  expect(rowsIn("t").flat()).toEqual([null, null, null, "a", "b"]);
 });
 
 describe("what rows are of, beside them", () => {

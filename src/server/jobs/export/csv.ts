@@ -20,7 +20,9 @@ type Asked = { guarded?: boolean | undefined; delimiter?: Delimiter; told?: Told
 export function* csvChunks(reading: Reading, plan: Plan, guarded = false, delimiter: Delimiter = ","): Generator<{ text: string; rows: number }> {
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
   const text = guarded ? guardedText : plainText;
-  const write = (lines: string[][]) => `${Papa.unparse(lines, { newline: "\r\n", delimiter })}\r\n`;
+  // A value that is alone in its line and empty is quoted: an empty line is passed over by whoever reads it.
+  const quotes = shown.length === 1 ? (value: string) => value === "" : false;
+  const write = (lines: string[][]) => `${Papa.unparse(lines, { newline: "\r\n", delimiter, quotes })}\r\n`;
   yield { text: write([shown.map((s) => text(s.column.heading, { kind: "text" }))]), rows: 0 };
   let lines: string[][] = [];
   for (const row of reading.ask({ of: "rows", plan })) {
