@@ -175,6 +175,7 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
         else if (random.chance(0.5))
           own.prepare("UPDATE OR IGNORE entry SET id = ?, amount = ? WHERE id = ?").run(random.whole(1, 4000), random.whole(0, 9), id);
         else own.prepare("INSERT INTO entry (note, amount) VALUES ('ledger', ?)").run(random.whole(1, 1000));
+        own.prepare("UPDATE OR ABORT entry SET amount = amount + 1 WHERE id = ?").run(id);
       };
       changing(file, work);
       wrote();

@@ -47,7 +47,11 @@ export function watchRows(db: Database.Database): Watch | null {
       ["UPDATE", ["OLD", "NEW"]],
       ["DELETE", ["OLD"]],
     ] as const) {
-      const notes = rows.map((row) => `INSERT OR IGNORE INTO next_ledger_touched VALUES ('${table.replaceAll("'", "''")}', ${row}.${number});`);
+      // Not OR IGNORE: a statement's own OR goes before that of what it sets off (SQLite's documentation, “CREATE TRIGGER”).
+      const notes = rows.map((row) => {
+        const [name, n] = [`'${table.replaceAll("'", "''")}'`, `${row}.${number}`];
+        return `INSERT INTO next_ledger_touched SELECT ${name}, ${n} WHERE NOT EXISTS (SELECT 1 FROM next_ledger_touched WHERE tbl = ${name} AND number = ${n});`;
+      });
       db.exec(`CREATE TEMP TRIGGER next_ledger_${deed}_${at} AFTER ${deed} ON main.${quoted(table)} BEGIN ${notes.join(" ")} END`);
     }
   });
