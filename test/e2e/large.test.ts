@@ -103,3 +103,37 @@ it("says that a database is being opened, and how far it is, in the place of a p
     await other.close();
   }
 });
+
+it("shows a large table's first rows by types of a sample, says that, and what all values showed otherwise; figures leave out what does not fit meanwhile", async () => {
+  const large = join(place.folder, "large.sqlite");
+  const more = Array.from({ length: 14 }, (_, i) => `w${i}`);
+  // “lane” is a whole number in all rows but those that lie between the places of the sample.
+  makeDatabase(
+    large,
+    `CREATE TABLE parcel (id INTEGER PRIMARY KEY, lane, weight INTEGER, ${more.map((w) => `${w} TEXT`).join(", ")});
+     WITH n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 180000)
+       INSERT INTO parcel SELECT i, CASE i WHEN 110000 THEN 'by hand' ELSE i % 7 END, CASE i WHEN 110001 THEN 'light' ELSE i % 5 END, ${more.map((_, w) => `'text ${w} ' || i`).join(", ")} FROM n;
+     CREATE VIEW together AS SELECT a.id, b.id AS other FROM parcel a, parcel b WHERE b.id <= 60 AND a.id % 2 = 0`,
+  );
+  const other = await openApplication({ database: large });
+  try {
+    const query = {
+      ...emptyQuery("parcel"),
+      columns: ["id", "lane", "weight"].map((name) => ({ id: name, value: field(name), ...(name === "id" ? {} : { footing: "total" }) })),
+    };
+    const { id } = (await (await other.fetch("/api/objects", post({ kind: "query", name: "Parcels", spec: query }))).json()) as { id: string };
+    const desk = await other.page("/tables/parcel");
+    await desk.reads("[role=status]", /^Column types come from a sample of the rows so far\. \d+% of all values read\.$/);
+    await desk.reads("[role=grid]", "text 3 7");
+    await desk.reads("[role=status]", "All values have been read. “lane” of “parcel” has the type floating number, not whole number as in the sample.");
+    await desk.reads("main", "1 value of “lane” is no floating number");
+    await desk.open(`/queries/${id}`);
+    await desk.reads("aside", "Proved.");
+    await desk.reads("main", "2 values not of the column’s type: shown as stored, not totalled");
+    await desk.reads("[role=grid]", Number(other.one("SELECT SUM(lane) FROM parcel WHERE typeof(lane) = 'integer'")[0]).toLocaleString("en-GB"));
+    // The shape is kept: opened again, nothing is from a sample.
+    expect(await (await other.fetch("/api/opening")).json()).toMatchObject({ share: null, look: { share: null } });
+  } finally {
+    await other.close();
+  }
+});

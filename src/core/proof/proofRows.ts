@@ -3,6 +3,7 @@ import { hasKey } from "../query/groupKeys";
 import { JOIN_WAYS } from "../query/joinWays";
 import { canCount, countsOf, foundExpr, matchesExpr, nearFound } from "../query/matches";
 import { isKey, type Plan, type PlanColumn, type PlanCondition, rowsOfGroups, uncut } from "../query/plan";
+import { mayMisfit } from "../schema/column";
 import { findColumn } from "../schema/schema";
 import { whole, yesno } from "../types/valueType";
 import { kept, partJoins } from "./parts";
@@ -133,7 +134,7 @@ function detailColumns(plan: Plan, lines = false): PlanColumn[] {
   const keys = table.key.flatMap((name): PlanColumn[] => {
     const column = findColumn(table, name);
     if (!column) return [];
-    const expr: Expr = { node: "field", alias, column: name, type: column.type, storage: column.storage, guarded: column.misfits > 0 };
+    const expr: Expr = { node: "field", alias, column: name, type: column.type, storage: column.storage, guarded: mayMisfit(column) };
     return [
       { id: `key ${name}`, expr, type: column.type, heading: column.label, origin: column.label, hidden: false, format: { grouping: false }, totalled: false },
     ];

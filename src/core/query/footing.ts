@@ -1,4 +1,4 @@
-import type { Expr } from "../expression/expr";
+import type { Expr, FieldExpr } from "../expression/expr";
 import { type ValueType, whole } from "../types/valueType";
 import type { Selected } from "./again";
 import { oneRow, rowsSql, type Sql, SqlWriter } from "./compile";
@@ -23,7 +23,7 @@ export function compileFooting(plan: Plan, dialect: Dialect): FootingSql {
   const footed = plan.columns.filter((c) => c.totalled || c.foot);
   const repeated = repeatedColumns(plan);
   const eachRow = plan.grouped || isCut(plan) ? [] : plan.columns;
-  const guarded = eachRow.filter((c) => c.expr?.node === "field" && c.expr.guarded);
+  const guarded = eachRow.filter((c) => c.expr?.node === "field" && c.expr.guarded && (footed.includes(c) || !isSampledField(plan, c.expr)));
   const emptied = eachRow.filter((c) => partsNeeded(c).length > 0);
   const writer = new SqlWriter(dialect);
   const text = plan.grouped
@@ -41,6 +41,10 @@ export function compileFooting(plan: Plan, dialect: Dialect): FootingSql {
     repeats: repeated.map((c) => c.id),
   };
 }
+
+/** Whether a field is of a sampled column: what of it does not fit is told when all values have been looked at, and is counted before only for a total. */
+const isSampledField = ({ source, joins }: Plan, { alias, column }: FieldExpr): boolean =>
+  [source, ...joins].some((of) => of.alias === alias && of.table.columns.some((c) => c.name === column && c.sampled));
 
 /** A column's total over rows that are not grouped, given how its value and its keys are written. */
 function totalSql(column: PlanColumn, operand: string, keys: string[], { dialect }: SqlWriter): string {

@@ -1,6 +1,6 @@
 import type { Expr } from "../expression/expr";
 import type { FunctionName } from "../expression/names";
-import type { Column, LinkComparison } from "../schema/column";
+import { type Column, type LinkComparison, mayMisfit } from "../schema/column";
 import { type Schema, storedColumns } from "../schema/schema";
 import { scaleOf } from "../types/valueType";
 import { looksAgain } from "./compile";
@@ -16,7 +16,7 @@ import type { Plan, PlanColumn, PlanJoin, PlanRollup, PlanSource, Table } from "
 export type ReadTable = { name: string; rows: number; made: string };
 
 /** What a table's columns are taken for, in one text. */
-export const madeOf = (table: Table): string => JSON.stringify(storedColumns(table).map((c) => [c.name, c.type, c.storage, c.misfits > 0]));
+export const madeOf = (table: Table): string => JSON.stringify(storedColumns(table).map((c) => [c.name, c.type, c.storage, mayMisfit(c)]));
 
 /** Their last digits are those of the machine's library. */
 const BY_THE_LIBRARY: ReadonlySet<FunctionName> = new Set<FunctionName>(["sqrt", "exp", "ln", "log10", "power"]);
@@ -89,7 +89,7 @@ function walkCompared(on: LinkComparison[], near: Column[] | undefined, far: Col
   for (const compared of on) {
     const [a, b] = [near?.find((c) => c.name === compared.near), far.find((c) => c.name === compared.far)];
     const same = a && b && a.type.kind === b.type.kind && scaleOf(a.type) === scaleOf(b.type) && a.storage === b.storage;
-    if (!same || a.misfits > 0 || b.misfits > 0 || a.storage === "written" || a.type.kind === "floating") throw new Otherwise();
+    if (!same || mayMisfit(a) || mayMisfit(b) || a.storage === "written" || a.type.kind === "floating") throw new Otherwise();
   }
 }
 
@@ -126,6 +126,6 @@ export function tablesToCopy({ tables }: Schema, large: number): TableToCopy[] {
     name: table.name,
     rows: table.rows,
     made: madeOf(table),
-    columns: storedColumns(table).map(({ name, type, storage, misfits }) => ({ name, type, storage, guarded: misfits > 0 })),
+    columns: storedColumns(table).map((c) => ({ name: c.name, type: c.type, storage: c.storage, guarded: mayMisfit(c) })),
   }));
 }

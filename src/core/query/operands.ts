@@ -1,5 +1,6 @@
 import { checkFormula, isProblem } from "../expression/check";
 import type { Expr } from "../expression/expr";
+import { mayMisfit } from "../schema/column";
 import { type Column, findColumn, type Schema, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
 import { type Checked, type Problem, problem } from "../types/problem";
@@ -71,7 +72,7 @@ export const storedExpr = (alias: string, column: Column): Expr => ({
   column: column.name,
   type: column.type,
   storage: column.storage,
-  guarded: column.misfits > 0,
+  guarded: mayMisfit(column),
 });
 
 export const fieldExpr = (at: ScopeTable, column: Column, resolver: Resolver, path: Path): Expr | null =>

@@ -18,7 +18,7 @@ export type Table = {
   /** The column that a person chose for rows to be called by; "" where they chose none. */
   named?: string | undefined;
   rows: number;
-  /** A server reckons so many rows; they were not counted. */
+  /** So many rows are reckoned, by a server or from a sample; they were not counted. */
   reckoned?: true | undefined;
   view?: boolean | undefined;
   /** It lies on a server, where its columns are changed and it is made. */

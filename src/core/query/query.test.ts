@@ -135,6 +135,17 @@ describe("resolving a description", () => {
     expect([totalled(), totalled({ percent: true }), totalled({ percent: true }, { footing: "total" })]).toEqual([true, false, true]);
     expect(resolved.ok && compileFooting(resolved.value, sqlite).totals).toHaveLength(4);
   });
+  it("counts what does not fit of each column that has some, of a sampled one only for its total", () => {
+    const tables = sampleSchema.tables.map((table) => ({
+      ...table,
+      columns: table.columns.map((c) => ({ ...c, ...(["price", "mark", "name"].includes(c.name) ? { sampled: true as const } : { misfits: 2 }) })),
+    }));
+    const columns = ["price", "mark", "mass"].map((name) => ({ id: name, value: field(name) }));
+    const spec = edit.toggleColumn({ ...emptyQuery("crate"), columns }, { ...sampleSchema, tables }, [step], "name");
+    const made = resolve(spec, {}, { ...sampleSchema, tables });
+    if (!made.ok) throw new Error("should resolve");
+    expect(compileFooting(made.value, sqlite).misfits).toEqual(["price", "mass"]);
+  });
 });
 
 describe("changing a description", () => {

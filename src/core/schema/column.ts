@@ -15,6 +15,8 @@ export type Column = {
   unit?: string | undefined;
   /** Stored values that do not fit the type, counted when the file was last read. */
   misfits: number;
+  /** Only some of its values have been looked at yet: how many others do not fit is not known. */
+  sampled?: true | undefined;
   /** The most characters a text may have, where the database says so. */
   most?: number | undefined;
   /** The only values that a check of the database allows, where it is a list of them. */
@@ -32,6 +34,9 @@ export type Column = {
   /** Of a query's rows that repeat it: the rows it belongs to (query/home.ts), and the columns that tell them apart. */
   home?: { words: string; of: string[]; tells: string[]; keys: string[] | null } | undefined;
 };
+
+/** Whether values of a column may not fit its type, so that each is read with a look at what it is. */
+export const mayMisfit = ({ misfits, sampled }: Pick<Column, "misfits" | "sampled">): boolean => misfits > 0 || sampled === true;
 
 /** The comparisons a link can be made of, as conditions name them. */
 export const LINK_OPERATORS = ["is", "isNot", "less", "atMost", "greater", "atLeast"] as const;

@@ -44,6 +44,8 @@ export type Schema = {
   /** Saved queries as tables whose rows can be read like any other's (query/queryTables.ts). */
   queries?: Table[] | undefined;
   broken?: Broken[] | undefined;
+  /** What tells one making of a database's tables from another, where their types are read from values. */
+  structure?: string | undefined;
 };
 
 /** A link that is gone, as a person knows it: by its label, or by the columns of its key. */

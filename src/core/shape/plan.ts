@@ -3,7 +3,7 @@ import { quoted } from "../query/dialect/dialect";
 import { type Column, humanise } from "../schema/schema";
 import { type Checked, type Problem, type ProblemCode, problem } from "../types/problem";
 import { ownStorage } from "../types/storage";
-import { TYPE_WORDS, text, type ValueType } from "../types/valueType";
+import { sameType, TYPE_WORDS, text, type ValueType } from "../types/valueType";
 import { CHECK_WORDS } from "./choices";
 import { keyOf } from "./createTable";
 import { declaration } from "./declaration";
@@ -24,8 +24,6 @@ const STRICT_DECLARED: Record<ValueType["kind"], string | null> = {
   yesno: null,
   decimal: null,
 };
-
-const sameType = (a: ValueType, b: ValueType): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /**
  * Checks a change of a table, and works out what becomes of each column.

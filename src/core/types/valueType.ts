@@ -43,6 +43,8 @@ export const TYPE_WORDS: Record<ValueKind, string> = {
   yesno: "yes/no",
 };
 
+export const sameType = (a: ValueType, b: ValueType): boolean => a.kind === b.kind && (a.kind !== "decimal" || b.kind !== "decimal" || a.scale === b.scale);
+
 export const isNumber = (type: ValueType): boolean => type.kind === "whole" || type.kind === "decimal" || type.kind === "floating";
 
 /** True where the value is kept as an exact (scaled) integer. */

@@ -17,6 +17,7 @@ import { WaysContext } from "../workspace/ways";
 import { FirstSight } from "./FirstSight";
 import type { FrameData } from "./frameData";
 import { frameKey, TYPED_INTO, typedAhead } from "./keys";
+import { Looking } from "./Looking";
 import { type PageDeed, PageDeedsContext } from "./pageDeeds";
 import { SectionMenu, SectionTabs } from "./Sections";
 import type { Section } from "./sections";
@@ -188,6 +189,7 @@ export function Frame({ data, children }: { data: FrameData; children: ReactNode
                     </Link>
                   </nav>
                 )}
+                <Looking first={data.looked} />
                 <FirstSight path={path} />
                 <div className="print-flow relative min-h-0 flex-1">
                   <main ref={work} id="work" className="print-flow h-full">

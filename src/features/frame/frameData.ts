@@ -18,6 +18,7 @@ export function frameData(ws: Workspace): FrameData {
     person: signedIn && { name: signedIn.name },
     role,
     knownAs: ws.knownAs,
+    looked: ws.looking.share,
   };
 }
 
@@ -29,4 +30,6 @@ export type FrameData = {
   person: { name: string } | null;
   role: Role;
   knownAs: string;
+  /** How much of all values has been looked at while types are from a sample, 0 to 1; null where they are not. */
+  looked: number | null;
 };

@@ -1,8 +1,12 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
   opening: "Opening the database",
-  openingWhy: "All its values are read once, so that every type is known. The page opens by itself when this is done.",
+  openingWhy: "Its tables are read, and a sample of the rows of large ones. The page opens by itself when this is done.",
   openingShare: (percent: number) => `${percent}% read`,
+  looking: (percent: number) => `Column types come from a sample of the rows so far. ${percent}% of all values read.`,
+  retyped: (columns: string[]) =>
+    `All values have been read. ${columns.slice(0, 3).join("; ")}${columns.length > 3 ? `; and ${columns.length - 3} more columns` : ""}.`,
+  retypedColumn: (column: string, table: string, to: string, from: string) => `“${column}” of “${table}” has the type ${to}, not ${from} as in the sample`,
   data: "Data",
   ask: "Ask",
   show: "Show",

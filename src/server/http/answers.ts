@@ -66,7 +66,7 @@ export async function answerTo(ws: Workspace, path: AnswerPath, body: unknown, c
 /** The route of one of these questions. */
 export const answerRoute = (path: AnswerPath) =>
   posting(ANSWERS[path].access, z.unknown(), async (body, { ws, caller }) => {
-    const answer = await answerTo(ws, path, body, caller);
+    const answer = await answerTo(ws.early(), path, body, caller);
     if (!Buffer.isBuffer(answer)) return Response.json(answer);
     return new Response(new Uint8Array(answer), { headers: { "content-type": "application/json" } });
   });

@@ -5,10 +5,11 @@ import { shapeOf } from "@/server/source/shape";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
-    inspect: { asks: { database: string; settings: ColumnSetting[]; links: MadeLink[]; skip: number[] }; gives: Schema };
+    inspect: { asks: { database: string; settings: ColumnSetting[]; links: MadeLink[]; skip: number[]; most?: number }; gives: Schema };
   }
 }
 
 export const holdsUpOthers = true;
 
-export const run: Run<"inspect"> = (job, { at, progress }) => shapeOf(job.database, job.settings, job.links, { skip: job.skip, onView: at, onShare: progress });
+export const run: Run<"inspect"> = (job, { at, progress }) =>
+  shapeOf(job.database, job.settings, job.links, { skip: job.skip, onView: at, onShare: progress, ...(job.most === undefined ? {} : { most: job.most }) });

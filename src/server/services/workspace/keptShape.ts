@@ -1,5 +1,6 @@
 import { readFileSync, renameSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
+import { isSampled } from "@/core/schema/sampled";
 import type { Schema } from "@/core/schema/schema";
 import { versionOf } from "@/server/source/sqlite/version";
 
@@ -8,7 +9,7 @@ import { versionOf } from "@/server/source/sqlite/version";
  * value by value is not looked at again at the next start.
  */
 
-type Kept = { at: string; schema: Schema };
+type Kept = { version: string; how: string; schema: Schema };
 
 export class KeptShape {
   private readonly path: string;
@@ -22,29 +23,40 @@ export class KeptShape {
     this.path = join(folder, "shape.json");
   }
 
-  /** What tells this reading from any other; null where the file's version cannot be told. @param made what people told of its columns and links */
-  private at(made: string): string | null {
-    const version = versionOf(this.database);
+  /** What tells how the file is read; null where that cannot be told. @param made what people told of its columns and links */
+  private how(made: string): string | null {
     const program = statSync(this.engine, { throwIfNoEntry: false });
-    return version === null || !program ? null : JSON.stringify([this.database, version, program.mtimeMs, program.size, made]);
+    return program ? JSON.stringify([this.database, program.mtimeMs, program.size, made]) : null;
   }
 
-  read(made: string): Schema | null {
+  private kept(): Kept | null {
     try {
-      const { at, schema } = JSON.parse(readFileSync(this.path, "utf8")) as Kept;
-      return at === this.at(made) ? schema : null;
+      return JSON.parse(readFileSync(this.path, "utf8")) as Kept;
     } catch {
       // None yet, or cut short: it is read from the database.
       return null;
     }
   }
 
+  /** The shape of the file as it is now. */
+  read(made: string): Schema | null {
+    const kept = this.kept();
+    return kept && kept.version === versionOf(this.database) ? this.readBefore(made) : null;
+  }
+
+  /** The shape as it was read last, though the file may be another since. */
+  readBefore(made: string): Schema | null {
+    const kept = this.kept();
+    return kept && kept.how === this.how(made) ? kept.schema : null;
+  }
+
   /** Keeps what a reading comes to, where the file is the same after it as before. */
   async reading(made: string, read: () => Promise<Schema>): Promise<Schema> {
-    const at = this.at(made);
+    const [version, how] = [versionOf(this.database), this.how(made)];
     const schema = await read();
-    // What could not be read is tried again.
-    if (at !== null && at === this.at(made) && !schema.broken?.length) this.keep({ at, schema });
+    // What could not be read is tried again; what is from a sample is not all there is to know.
+    const isWhole = !schema.broken?.length && !isSampled(schema);
+    if (version !== null && how !== null && isWhole && version === versionOf(this.database)) this.keep({ version, how, schema });
     return schema;
   }
 

@@ -7,7 +7,7 @@ import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rul
 import { queryOfTable } from "@/core/query/choices";
 import { tablesToCopy } from "@/core/query/onCopy";
 import { type KnownTables, type NamedQuery, withQueryTables } from "@/core/query/queryTables";
-import { schemaAfterEdit, type Written } from "@/core/schema/afterEdit";
+import type { Written } from "@/core/schema/afterEdit";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
 import { type Calendar, type Today, USUAL_CALENDAR } from "@/core/types/calendar";
@@ -30,20 +30,10 @@ import { Surveys } from "@/server/services/shape/surveys";
 import { CopyKeeper } from "@/server/source/columnar/keeper";
 import { LARGE } from "@/server/source/large";
 import { isServer, plainAddress } from "@/server/source/postgres/address";
-import type { Stamp } from "@/server/source/stamp";
 import { type Watching, watching } from "@/server/source/watching";
 import { KeptShape } from "./keptShape";
+import { Shapes, type ToldOfShape } from "./shapes";
 import { SharedWork } from "./shared";
-
-/** The shape as it was read last: of which states of the database, with what people made of it, when, and how long that took (ms). */
-type Shape = { stamp: Stamp; at: number; took: number; made: string; schema: Promise<Schema> };
-
-/** How long a page waits for the shape before it says what is being done. */
-const OPENING_MS = 700;
-
-/** How old a shape may be whose tables have other rows since: how many rows they have is told in it. What takes long is not done all the time. */
-const SHAPE_MS = 30_000;
-const SHAPE_TIMES = 50;
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
 export class Workspace {
@@ -64,18 +54,14 @@ export class Workspace {
   readonly signedIn: Person | null = null;
   /** How long reading one view of the business database may take. */
   viewLimitMs = 20_000;
+  /** Whether a schema will do here whose types are from a sample, until all values have been looked at. */
+  private readonly isEarly: boolean = false;
   private readonly read: {
-    shape: Shape | null;
-    /** How much of all values has been looked at, while a shape is read: 0 to 1. */
-    looked: number;
-    /** Whether a shape has been known since the server started. */
-    opened: boolean;
-    layered: { read: Shape; stamp: string; schema: Promise<Schema> } | null;
+    layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null;
     asked: { layered: Promise<Schema>; queries: NamedQuery[]; schema: Promise<Schema> } | null;
-  } = { shape: null, looked: 0, opened: false, layered: null, asked: null };
+  } = { layered: null, asked: null };
   private readonly watch: Watching;
-  /** Of a file; a server tells its shape in a moment. */
-  private readonly keptShape: KeptShape | null;
+  private readonly shapes: Shapes;
   /** Saved queries as tables, as they were made last. */
   private readonly queryTables: KnownTables = new WeakMap();
 
@@ -90,7 +76,13 @@ export class Workspace {
   ) {
     this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
     this.watch = watching(located);
-    this.keptShape = isServer(located) ? null : new KeptShape(folder, located, join(root, "dist/engine.mjs"));
+    const kept = isServer(located) ? null : new KeptShape(folder, located, join(root, "dist/engine.mjs"));
+    this.shapes = new Shapes(
+      this.watch,
+      kept,
+      (told, most, onShare) => this.inspect({ kind: "inspect", database: this.database, ...told, skip: [], ...(most === undefined ? {} : { most }) }, onShare),
+      (schema) => this.copy?.want(tablesToCopy(schema, LARGE)),
+    );
     this.outbox = join(folder, "outbox");
     this.people = new People(this.catalogue.db, now);
     this.objects = new Objects(this.catalogue, this.people, null);
@@ -107,6 +99,14 @@ export class Workspace {
       signedIn: { value: person },
       objects: { value: new Objects(this.catalogue, this.people, person) },
     }) as Workspace;
+  }
+
+  /**
+   * The same ledger for what is only looked at: large tables have their types from a sample until all values have been
+   * looked at. Whatever writes, sends or keeps anything is done with the ledger itself, which waits for that.
+   */
+  early(): Workspace {
+    return Object.create(this, { isEarly: { value: true } }) as Workspace;
   }
 
   get locale(): Locale {
@@ -248,11 +248,11 @@ export class Workspace {
     const named = rowNames(this.catalogue);
     const { today } = this;
     const stamp = JSON.stringify([today, fields, named]);
-    const shape = await this.readShape();
+    const { schema: read } = await this.readShape();
     const { layered } = this.read;
-    if (layered?.read === shape && layered.stamp === stamp) return layered;
-    const schema = shape.schema.then((read) => withNamed(withDerivedFields(read, fields, today), named));
-    this.read.layered = { read: shape, stamp, schema };
+    if (layered?.read === read && layered.stamp === stamp) return layered;
+    const schema = read.then((shape) => withNamed(withDerivedFields(shape, fields, today), named));
+    this.read.layered = { read, stamp, schema };
     return this.read.layered;
   }
 
@@ -281,68 +281,35 @@ export class Workspace {
     });
   }
 
-  private async readShape(): Promise<Shape> {
-    const settings = this.catalogue.columnSettings();
+  private toldOfShape(): ToldOfShape {
     const links = this.catalogue.list("link").flatMap(({ id, name, spec }) => {
       const parsed = linkSpecSchema.safeParse(spec);
       return parsed.success ? [{ id, label: name, spec: parsed.data }] : [];
     });
-    const stamp = await this.watch.stamp();
-    const made = JSON.stringify([settings, links]);
-    const { shape } = this.read;
-    if (shape?.made === made && isStill(shape, stamp)) return shape;
-    const kept = this.keptShape?.read(made);
-    const read = () => this.inspect({ kind: "inspect" as const, database: this.database, settings, links, skip: [] });
-    const schema = kept ? Promise.resolve(kept) : (this.keptShape?.reading(made, read) ?? read());
-    return this.keepShape({ stamp, at: Date.now(), took: 0, made, schema });
+    return { settings: this.catalogue.columnSettings(), links };
   }
 
-  private keepShape(shape: Shape): Shape {
-    this.read.shape = shape;
-    shape.schema.then(
-      (schema) => {
-        shape.took = Date.now() - shape.at;
-        this.read.opened = true;
-        this.copy?.want(tablesToCopy(schema, LARGE));
-      },
-      () => {
-        if (this.read.shape === shape) this.read.shape = null;
-      },
-    );
-    return shape;
+  private readShape(): ReturnType<Shapes["now"]> {
+    return this.shapes.now(this.toldOfShape(), this.isEarly);
   }
 
-  /**
-   * Takes the shape over an edit of the ledger's own, so that the next reader need not read the whole file again.
-   * @param states the file before and after it; where it was in another state before, or somebody else wrote as well
-   *   (after is null), the next reader reads it all
-   */
-  async editDone(written: Written, states: { before: string; after: string | null }): Promise<void> {
-    const { shape } = this.read;
-    if (!shape || states.after === null || shape.stamp.data !== states.before) return;
-    const after = schemaAfterEdit(await shape.schema, written);
-    if (after && this.read.shape === shape) this.keepShape({ ...shape, stamp: { data: states.after, shape: states.after }, schema: Promise.resolve(after) });
+  /** Takes the shape over an edit of the ledger's own (see Shapes). */
+  editDone(written: Written, states: { before: string; after: string | null }): Promise<void> {
+    return this.shapes.editDone(written, states);
   }
 
-  /**
-   * How much of the database's values has been looked at, 0 to 1, where a first page would have to wait for that; null where
-   * its shape is known, or in a moment. Once it was known, pages are open in which somebody works: they wait, and are not
-   * replaced.
-   */
-  async opening(): Promise<number | null> {
-    if (this.read.opened) return null;
-    const shape = this.readShape().then(({ schema }) => schema);
-    const known = shape.then(
-      () => true,
-      // What is wrong is told where it is asked for.
-      () => true,
-    );
-    const inTime = await Promise.race([known, new Promise<false>((done) => setTimeout(() => done(false), OPENING_MS))]);
-    return inTime ? null : this.read.looked;
+  /** How far the database's opening is, 0 to 1; null where pages can be shown (see Shapes). */
+  opening(): Promise<number | null> {
+    return this.shapes.opening(this.toldOfShape());
+  }
+
+  /** How far the look at all values is, and what it found otherwise than a sample (see Shapes). */
+  get looking(): Shapes["looking"] {
+    return this.shapes.looking;
   }
 
   /** Reads the shape; a view that takes too long is left out, and the rest is read again without it. */
-  private async inspect(job: Job<"inspect">): Promise<Schema> {
+  private async inspect(job: Job<"inspect">, onShare: (share: number) => void): Promise<Schema> {
     const stop = new AbortController();
     let timer: NodeJS.Timeout | undefined;
     let reading = -1;
@@ -357,11 +324,11 @@ export class Workspace {
         timeLimitMs: 600_000,
         signal: stop.signal,
         onPlace,
-        onProgress: (share) => (this.read.looked = share),
+        onProgress: onShare,
       });
     } catch (error) {
       if (!stop.signal.aborted || reading < 0) throw error;
-      return this.inspect({ ...job, skip: [...job.skip, reading] });
+      return this.inspect({ ...job, skip: [...job.skip, reading] }, onShare);
     } finally {
       clearTimeout(timer);
     }
@@ -369,7 +336,8 @@ export class Workspace {
 
   /** What tells one state of everything that can be read from the next: the business database, what is saved, and who reads. */
   async state(): Promise<string> {
-    return `${JSON.stringify(this.today)} ${(await this.watch.stamp()).data} ${this.catalogue.stamp()} ${this.identity()}`;
+    const { isFirst } = this.isEarly ? await this.readShape() : { isFirst: false };
+    return `${JSON.stringify(this.today)} ${(await this.watch.stamp()).data} ${isFirst} ${this.catalogue.stamp()} ${this.identity()}`;
   }
 
   close(): void {
@@ -379,10 +347,6 @@ export class Workspace {
     this.catalogue.close();
   }
 }
-
-/** Whether a shape is that of a state of the database. */
-const isStill = ({ stamp, at, took }: Shape, now: Stamp): boolean =>
-  stamp.data === now.data || (stamp.shape === now.shape && Date.now() - at < Math.max(SHAPE_MS, SHAPE_TIMES * took));
 
 const HERE = Symbol.for("next-ledger.workspace");
 type Global = { [HERE]?: Workspace };

@@ -74,9 +74,9 @@ function settled(guess: Guess | null, counted: Counts): Counts | null {
 const COLUMNS_AT_ONCE = 200;
 
 /** The numbers of a table's rows: from one to another. */
-type Span = { by: string; first: number; last: number };
+export type Span = { by: string; first: number; last: number };
 /** How a table is looked through: in slices of its rows' numbers, where they have any, each of which is told. */
-export type Looking = { span: Span | null; looked: (rows: number) => void; slices?: Slices | undefined };
+type Looking = { span: Span | null; looked: (rows: number) => void; slices?: Slices | undefined };
 
 /** `first`: numbers of rows that tell how the others are looked at; `each`: that are looked at in one go. */
 export type Slices = { first: number; each: number };
@@ -128,7 +128,7 @@ export function countValues(
     let guesses: (Guess | null)[] = part.map(() => null);
     let counted = 0;
     for (const { where, rows: told } of slicesOf(span, slices)) {
-      const asked = counter(db, table, where);
+      const asked = counter(db, `${quoted(table)}${where}`);
       const first = asked(part, guesses);
       const kept = first.counts.map((c, i) => settled(guesses[i] ?? null, c));
       const again = part.flatMap((column, i) => (kept[i] === null ? [{ column, i }] : []));
@@ -154,14 +154,78 @@ export function countValues(
   return { rows, counts };
 }
 
-/** Asks some rows of a table what the values of columns are. */
+/**
+ * Counts what some rows are, of a table that is too large to be looked through at once: a few hundred at each of several places
+ * that lie evenly apart by the rows' numbers, its end among them.
+ * @returns how many rows the table has, reckoned by how close numbers of rows lie
+ */
+export function sampleValues(db: Database.Database, table: string, columns: Said[], span: Span): { rows: number; counts: Counts[] } {
+  const { by, first, last } = span;
+  const places = Array.from({ length: SAMPLES - 1 }, (_, i) => first + Math.floor(((last - first) * i) / (SAMPLES - 1)));
+  const parts = [...places.map((from) => `WHERE ${by} >= ${from} ORDER BY ${by}`), `WHERE ${by} <= ${last} ORDER BY ${by} DESC`];
+  const { counts } = countSome(
+    db,
+    columns,
+    parts.map((part) => `(SELECT * FROM ${quoted(table)} ${part} LIMIT ${SAMPLED})`),
+  );
+  return { rows: reckoned(db, table, span, parts), counts };
+}
+
+/** Counts what the first rows are, of a view or of a table whose rows have no numbers, and how many these were. */
+export const firstValues = (db: Database.Database, table: string, columns: Said[], most: number): { rows: number; counts: Counts[] } =>
+  countSome(db, columns, [`(SELECT * FROM ${quoted(table)} LIMIT ${Math.trunc(most)})`]);
+
+/** Asks all of some parts of a table what they are. */
+function countSome(db: Database.Database, columns: Said[], parts: string[]): { rows: number; counts: Counts[] } {
+  const counts = columns.map(NO_COUNTS);
+  let rows = 0;
+  for (let at = 0; at < Math.max(1, columns.length); at += COLUMNS_AT_ONCE) {
+    const some = columns.slice(at, at + COLUMNS_AT_ONCE);
+    const none = some.map(() => null);
+    for (const part of parts) {
+      const found = counter(db, part)(some, none);
+      if (at === 0) rows += found.rows;
+      found.counts.forEach((c, i) => {
+        for (const test of TESTS) (counts[at + i] as Counts)[test] += c[test];
+      });
+    }
+  }
+  return { rows, counts };
+}
+
+const SAMPLES = 10;
+/** How many rows are looked at in one place. */
+const SAMPLED = 500;
+
+/** How many rows lie between the first number and the last, if they lie as close everywhere as in some places. */
+function reckoned(db: Database.Database, table: string, { by, first, last }: Span, parts: string[]): number {
+  let [rows, numbers] = [0, 0];
+  for (const part of parts) {
+    const [n, least, most] = db
+      .prepare(`SELECT COUNT(*), MIN(n), MAX(n) FROM (SELECT ${by} AS n FROM ${quoted(table)} ${part} LIMIT ${SAMPLED})`)
+      .raw()
+      .get() as [number, number, number];
+    rows += n - 1;
+    numbers += most - least;
+  }
+  return Math.round(1 + (last - first) * (numbers > 0 ? rows / numbers : 0));
+}
+
+/** How many rows a table or view has, counted up to a bound. */
+export const rowsUpTo = (db: Database.Database, table: string, most: number): number =>
+  db
+    .prepare(`SELECT COUNT(*) FROM (SELECT 1 FROM ${quoted(table)} LIMIT ${Math.trunc(most)})`)
+    .pluck()
+    .get() as number;
+
+/** Asks some rows what the values of columns are. */
 const counter =
-  (db: Database.Database, table: string, where: string) =>
+  (db: Database.Database, from: string) =>
   (columns: Said[], guesses: (Guess | null)[]): { rows: number; counts: Counts[] } => {
     const tests = columns.map((_, i) => testsOf(guesses[i] ?? null));
     const select = columns.flatMap(({ name }, i) => (tests[i] ?? []).map((test) => counting(test, name)));
     const [rows = 0, ...read] = db
-      .prepare(`SELECT ${["COUNT(*)", ...select].join(", ")} FROM ${quoted(table)}${where}`)
+      .prepare(`SELECT ${["COUNT(*)", ...select].join(", ")} FROM ${from}`)
       .raw()
       .get() as number[];
     let place = 0;

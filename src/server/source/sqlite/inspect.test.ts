@@ -1,5 +1,6 @@
 import Database from "better-sqlite3";
 import { afterAll, expect, it } from "vitest";
+import { isSampled } from "@/core/schema/sampled";
 import { registerFunctions } from "./functions";
 import { inspectDatabase } from "./inspect";
 
@@ -80,4 +81,91 @@ it("a column that goes on otherwise than it begins is what all of its values say
     expect(shapeOf(`sliced_${i}`), type).toEqual(shapeOf(`whole_${i}`));
   });
   made.close();
+});
+
+/** A table of so many rows, and how it is read where no more than `most` values are looked at. */
+function lookedAt(sql: string, most?: number) {
+  const made = new Database(":memory:");
+  registerFunctions(made);
+  made.exec(sql);
+  const schema = inspectDatabase(made, [], [], most === undefined ? {} : { most });
+  made.close();
+  return schema;
+}
+
+const ROWS = (n: number) => `WITH i(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM i WHERE n < ${n})`;
+
+it("of a table with more values than may be looked at a sample is taken; each column of which more could be found says so", () => {
+  const sql = `CREATE TABLE large (id INTEGER PRIMARY KEY, code TEXT, odd TEXT, note TEXT, size, day DATE, sent TIMESTAMP, price DECIMAL(9, 2), scaled INTEGER_SCALED(2));
+    ${ROWS(30_000)} INSERT INTO large SELECT n, 'c' || n, 'o' || n, 'note', CASE n WHEN 16001 THEN 'none' ELSE n END, date('2026-01-01'),
+      CASE n WHEN 16001 THEN '2026-01-01T10:00:00Z' ELSE '2026-01-01 10:00:00' END, 1.5, 150 FROM i;
+    UPDATE large SET odd = x'01' WHERE id = 16001;
+    CREATE INDEX by_code ON large (code); CREATE INDEX by_odd ON large (odd);
+    CREATE TABLE small (id INTEGER PRIMARY KEY, size); INSERT INTO small (size) VALUES (1), ('x');
+    CREATE VIEW seen AS SELECT code, size FROM large; CREATE VIEW wide AS SELECT * FROM large, small`;
+  const columns = ({ tables }: ReturnType<typeof lookedAt>, name: string) =>
+    tables.find((t) => t.name === name)?.columns.map((c) => [c.name, c.type.kind, c.storage, c.misfits, c.sampled ?? false]);
+  const sampled = lookedAt(sql, 100_000);
+  expect(columns(sampled, "large")).toEqual([
+    ["id", "whole", "plain", 0, false],
+    // An index has what is no text at its ends.
+    ["code", "text", "plain", 0, false],
+    ["odd", "text", "plain", 0, true],
+    ["note", "text", "plain", 0, true],
+    ["size", "whole", "plain", 0, true],
+    ["day", "date", "plain", 0, true],
+    ["sent", "timestamp", "written", 0, true],
+    ["price", "decimal", "real", 0, true],
+    ["scaled", "decimal", "scaledInteger", 0, true],
+  ]);
+  expect(sampled.tables.map((t) => [t.name, t.rows, t.reckoned ?? false])).toEqual([
+    ["large", 30_000, true],
+    // Of a view so many rows are read as are looked at, and one more.
+    ["seen", 20_001, true],
+    ["small", 2, false],
+    ["wide", 9_091, true],
+  ]);
+  expect(columns(sampled, "small")).toEqual([
+    ["id", "whole", "plain", 0, false],
+    ["size", "text", "plain", 1, false],
+  ]);
+  const whole = lookedAt(sql);
+  expect(
+    columns(whole, "large")
+      ?.map(([name, kind, storage, misfits]) => [name, kind, storage, misfits])
+      .slice(2, 7),
+  ).toEqual([
+    ["odd", "text", "plain", 1],
+    ["note", "text", "plain", 0],
+    ["size", "floating", "plain", 1],
+    ["day", "date", "plain", 0],
+    ["sent", "timestamp", "written", 0],
+  ]);
+  expect(isSampled(sampled)).toBe(true);
+  expect(isSampled(whole)).toBe(false);
+  expect(sampled.structure).toBe(whole.structure);
+  expect(lookedAt(sql.replace("note TEXT", "note")).structure).not.toBe(whole.structure);
+});
+
+it("how many values may be looked at counts for all tables together, and to the last one", () => {
+  const sql = `CREATE TABLE a (x, y); ${ROWS(6_000)} INSERT INTO a SELECT n, n FROM i; CREATE TABLE b (x, y); ${ROWS(6_000)} INSERT INTO b SELECT n, n FROM i`;
+  const sampledOf = (most: number) => lookedAt(sql, most).tables.map((t) => t.reckoned ?? false);
+  expect(sampledOf(24_000)).toEqual([false, false]);
+  expect(sampledOf(23_999)).toEqual([false, true]);
+  expect(sampledOf(11_999)).toEqual([true, true]);
+});
+
+it("a sample reckons rows by how close their numbers lie, and finds what stands at the end", () => {
+  const sql = `CREATE TABLE thin (id INTEGER PRIMARY KEY, v); ${ROWS(40_000)} INSERT INTO thin SELECT n * 1000, n FROM i; UPDATE thin SET v = 'last' WHERE id = 40000000`;
+  const [table] = lookedAt(sql, 1_000).tables;
+  expect(table).toMatchObject({ rows: 40_000, reckoned: true });
+  // One text among numbers: the numbers are many more.
+  expect(table?.columns[1]).toMatchObject({ type: { kind: "floating" }, sampled: true });
+});
+
+it("a key declared INTEGER is numbered by the database only where it is the row's own number", () => {
+  const { tables } = lookedAt(
+    `CREATE TABLE a (id INTEGER PRIMARY KEY, v); CREATE TABLE b (id INTEGER PRIMARY KEY, v) WITHOUT ROWID; CREATE TABLE c (id INTEGER PRIMARY KEY DESC, v)`,
+  );
+  expect(tables.map((t) => t.columns[0]?.filled)).toEqual(["number", undefined, undefined]);
 });

@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -9,16 +10,16 @@ import type { Storage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import { checkMadeLink, linksOf, type Reference } from "../links";
 import { triggerOn } from "../triggers";
-import { type Counts, countValues, type Looking, type Slices, spanOf } from "./countValues";
+import { type Counts, countValues, firstValues, rowsUpTo, type Slices, type Span, sampleValues, spanOf } from "./countValues";
 
 type Declared = { name: string; type: string; notnull: number; pk: number; default: string | null; hidden: number };
 
 /**
  * `skip`: places, among all tables and views by name, of views that took too long before. `onView` is told the place of a
  * view before it is read, and -1 after it; `onShare` how much of all values has been looked at, 0 to 1. `slices`: how many rows are
- * looked at in one go.
+ * looked at in one go. `most`: how many values are looked at in all; of a table that has more a sample is taken.
  */
-export type Viewing = { skip?: number[]; onView?: (at: number) => void; onShare?: (share: number) => void; slices?: Slices };
+export type Viewing = { skip?: number[]; onView?: (at: number) => void; onShare?: (share: number) => void; slices?: Slices; most?: number };
 
 /** The tables in which the ledger keeps its journal; they are not the business's. */
 export const OWN_TABLES = /^next_ledger_/;
@@ -26,13 +27,14 @@ export const OWN_TABLES = /^next_ledger_/;
 /**
  * Reads a database's shape: tables, keys, columns typed from their declarations and from all their values, foreign
  * keys as links, and the links a person made. Every value is looked at once, so a column that holds what its type does
- * not allow is known. A table or view that cannot be read is told as broken; the others are there.
+ * not allow is known; where only a sample was taken, the column says so. A table or view that cannot be read is told as
+ * broken; the others are there.
  */
 export function inspectDatabase(
   db: Database.Database,
   settings: ColumnSetting[],
   made: MadeLink[] = [],
-  { skip = [], onView = () => {}, onShare = () => {}, slices }: Viewing = {},
+  { skip = [], onView = () => {}, onShare = () => {}, slices, most = Number.POSITIVE_INFINITY }: Viewing = {},
 ): Schema {
   const names = db
     .prepare("SELECT name, type FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name")
@@ -44,6 +46,7 @@ export function inspectDatabase(
     done += rows;
     onShare(Math.min(1, done / Math.max(1, all)));
   };
+  const look: Look = { slices, looked, left: most };
   const unread: Broken[] = [];
   const cannot = (name: string, type: string, why: string) =>
     unread.push({ kind: type === "view" ? "view" : "table", id: name, label: humanise(name), table: name, why });
@@ -55,7 +58,7 @@ export function inspectDatabase(
     }
     if (type === "view") onView(at);
     try {
-      return [inspectTable(db, name, type === "view", settings, { span: spans.get(name) ?? null, looked, slices })];
+      return [inspectTable(db, name, type === "view", settings, spans.get(name) ?? null, look)];
     } catch (error) {
       const { code = "", message } = error as { code?: string; message: string };
       // What is wrong with the file itself is wrong with all of it.
@@ -72,10 +75,38 @@ export function inspectDatabase(
     tables,
     links: [...links, ...checked.flatMap((c) => ("link" in c ? [c.link] : []))],
     broken: [...unread, ...checked.flatMap((c) => ("broken" in c ? [c.broken] : []))],
+    structure: structureOf(db),
   };
 }
 
-function inspectTable(db: Database.Database, name: string, view: boolean, settings: ColumnSetting[], looking: Looking): Table {
+/** How a database is looked through, and how many values may still be. */
+type Look = { slices: Slices | undefined; looked: (rows: number) => void; left: number };
+
+/** What tells one making of the tables and views from another. */
+function structureOf(db: Database.Database): string {
+  const texts = db.prepare("SELECT sql FROM sqlite_schema WHERE type IN ('table', 'view') ORDER BY name").pluck().all();
+  return createHash("sha256").update(JSON.stringify(texts)).digest("base64");
+}
+
+/** So many rows are looked at of a view: it is read once, for what lies behind it may take long. */
+const OF_VIEW = 20_000;
+
+/** What the values of a table are: all of them, or a sample where more are there than may still be looked at. */
+function valuesOf(db: Database.Database, name: string, said: Parameters<typeof countValues>[2], span: Span | null, look: Look) {
+  const most = Math.floor(look.left / Math.max(1, said.length));
+  if (Number.isFinite(most)) {
+    if (!span) {
+      const first = firstValues(db, name, said, Math.min(most, OF_VIEW) + 1);
+      return { ...first, sampled: first.rows > Math.min(most, OF_VIEW) };
+    }
+    if (rowsUpTo(db, name, most + 1) > most) return { ...sampleValues(db, name, said, span), sampled: true };
+  }
+  const counted = countValues(db, name, said, { span, looked: look.looked, slices: look.slices });
+  look.left -= counted.rows * said.length;
+  return { ...counted, sampled: false };
+}
+
+function inspectTable(db: Database.Database, name: string, view: boolean, settings: ColumnSetting[], span: Span | null, look: Look): Table {
   const declared = db
     .prepare('SELECT name, type, "notnull", pk, dflt_value AS "default", hidden FROM pragma_table_xinfo(?) WHERE hidden <> 1')
     .all(name) as Declared[];
@@ -84,22 +115,25 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
     type,
     set: settings.find((s) => s.table === name && s.column === column)?.type?.kind,
   }));
-  const { rows, counts } = countValues(db, name, said, looking);
+  const { rows, counts, sampled } = valuesOf(db, name, said, span, look);
   const key = declared
     .filter((c) => c.pk > 0)
     .sort((a, b) => a.pk - b.pk)
     .map((c) => c.name);
+  // SQLite numbers the one column declared INTEGER PRIMARY KEY by itself, where that is the row's own number: an index of the key has none.
+  const ownIndex = db.prepare("SELECT 1 FROM pragma_index_list(?) WHERE origin = 'pk'").get(name) !== undefined;
   const allowed = view ? new Map<string, string[]>() : allowedValues(db, name);
   const columns = declared.map((column, i): Column => {
     const set = settings.find((s) => s.table === name && s.column === column.name);
     const { type, storage } = columnType(column.type, counts[i] as Counts, set?.type ?? undefined);
-    // SQLite numbers the one column declared INTEGER PRIMARY KEY by itself.
-    const numbered = key.length === 1 && column.pk > 0 && /^INTEGER$/i.test(column.type);
+    const numbered = key.length === 1 && column.pk > 0 && /^INTEGER$/i.test(column.type) && !ownIndex;
+    const unsure = sampled && !(numbered && type.kind === "whole") && !(type.kind === "text" && endsInText(db, name, column.name));
     return {
       name: column.name,
       label: set?.label ?? humanise(column.name),
       type,
-      storage,
+      // Of which kind all its timestamps are is not known: they are read as one that may be of either.
+      storage: unsure && type.kind === "timestamp" ? "written" : storage,
       nullable: !column.notnull && !column.pk,
       unit: set?.unit ?? undefined,
       format: set?.format ?? undefined,
@@ -111,9 +145,10 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
       // Where most values have sixteen digits or more, a total would mean nothing, and soon outgrow 64 bits.
       ...(type.kind === "whole" && (counts[i]?.long ?? 0) * 2 > (counts[i]?.filled ?? 0) ? { long: true } : {}),
       misfits: 0,
+      ...(unsure ? { sampled: true as const } : {}),
     };
   });
-  const misfits = countMisfits(db, name, columns, counts);
+  const misfits = sampled ? [] : countMisfits(db, name, columns, counts);
   const trigger = triggerOn(db, name);
   return {
     name,
@@ -121,9 +156,27 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
     columns: columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })),
     key,
     rows,
+    ...(sampled ? { reckoned: true as const } : {}),
     ...(view ? { view } : {}),
     ...(trigger === null ? {} : { trigger }),
   };
+}
+
+/**
+ * Whether an index tells that all values of a column are texts: it has what is no text before them or behind them
+ * (sqlite.org, "Datatypes In SQLite" 4.1).
+ */
+function endsInText(db: Database.Database, table: string, column: string): boolean {
+  const indexes = db.prepare("SELECT name FROM pragma_index_list(?) WHERE partial = 0").pluck().all(table) as string[];
+  const first = db.prepare("SELECT name FROM pragma_index_info(?) WHERE seqno = 0").pluck();
+  if (!indexes.some((index) => first.get(index) === column)) return false;
+  const [c, from] = [quoted(column), quoted(table)];
+  const end = (order: string) => `(SELECT typeof(${c}) FROM ${from} WHERE ${c} IS NOT NULL ORDER BY ${c} ${order} LIMIT 1)`;
+  const ends = db
+    .prepare(`SELECT ${end("ASC")}, ${end("DESC")}`)
+    .raw()
+    .get() as (string | null)[];
+  return ends.every((kind) => kind === null || kind === "text");
 }
 
 /** Lists of values that checks of a table allow its columns. */
