@@ -1,5 +1,5 @@
 import { execFileSync } from "node:child_process";
-import { renameSync, truncateSync } from "node:fs";
+import { readFileSync, renameSync, truncateSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { DuckDBInstance } from "@duckdb/node-api";
 import Database from "better-sqlite3";
@@ -311,6 +311,34 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
       expect(await asked(), table).toBeUndefined();
     }
     copy.close();
+    db.close();
+  });
+
+  it("is begun again where its file is of another version of its engine, or of another layout", async () => {
+    const { file, db, copy, own } = await begun(50);
+    await copy.refresh(amounts);
+    copy.close();
+    const path = join(`${file}-copy`, "copy.duckdb");
+    /** Opened again the copy is empty, and can be filled. */
+    const beginsAgain = async () => {
+      const again = await copied(`${file}-copy`, file);
+      expect(again.store.state.tables).toEqual([]);
+      expect(await again.refresh(amounts)).toBe(true);
+      expect(await again.read(tablesOnCopy(totals) ?? [], (reader) => reader.answer({ of: "rows", plan: totals }))).toEqual(own());
+      again.close();
+    };
+    // The version stands behind a sum of the first block, and "DUCK" (duckdb.org, "Storage Versions and Format", from memory).
+    const bytes = readFileSync(path);
+    expect(bytes.toString("latin1", 8, 12)).toBe("DUCK");
+    bytes.writeBigUInt64LE(9_999n, 12);
+    writeFileSync(path, bytes);
+    await beginsAgain();
+    const kept = await DuckDBInstance.create(path);
+    const connection = await kept.connect();
+    await connection.run('UPDATE "next ledger copied" SET layout = 99');
+    connection.closeSync();
+    kept.closeSync();
+    await beginsAgain();
     db.close();
   });
 

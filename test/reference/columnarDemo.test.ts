@@ -1,7 +1,7 @@
 import { type ChildProcess, execFileSync, fork } from "node:child_process";
-import { cpSync } from "node:fs";
+import { cpSync, mkdirSync, readdirSync, symlinkSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import { dashboardSpecSchema } from "@/core/dashboard/spec";
@@ -11,6 +11,7 @@ import { emptyQuery } from "@/core/query/empty";
 import { tablesToCopy } from "@/core/query/onCopy";
 import type { Schema } from "@/core/schema/schema";
 import { whole } from "@/core/types/valueType";
+import { copyOf } from "@/server/services/workspace/copy";
 import { Workspace, withCopy } from "@/server/services/workspace/workspace";
 import type { FromCopier } from "@/server/source/columnar/process";
 import { readingOf } from "@/server/source/read";
@@ -19,7 +20,7 @@ import { seeded } from "../../demo/random";
 import { planned, SEED } from "../support/everywhere";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
 import { column } from "../support/sample";
-import { agree } from "../support/twoWays";
+import { agree, answerOf } from "../support/twoWays";
 
 /* The columnar copy as the application has it, in a process of its own and of every table: the demo company, and kills. */
 
@@ -144,3 +145,28 @@ describe("a copy whose process is killed at any moment", () => {
     db.close();
   }, 120_000);
 });
+
+it("where its engine is not installed, the database answers, and that is told in one line", async () => {
+  // The application as it is, with all packages but that one.
+  const root = join(place.folder, "without");
+  mkdirSync(join(root, "node_modules"), { recursive: true });
+  cpSync("dist", join(root, "dist"), { recursive: true });
+  symlinkSync(resolve("src"), join(root, "src"));
+  for (const name of readdirSync("node_modules").filter((n) => n !== "@duckdb" && !n.startsWith(".")))
+    symlinkSync(resolve("node_modules", name), join(root, "node_modules", name));
+  const database = join(place.folder, "without.sqlite");
+  makeDatabase(database, "CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER); INSERT INTO t (n) VALUES (2), (3)");
+  const folder = join(place.folder, "without-data");
+  const { engine, copy } = withCopy(root, folder, database);
+  const ws = new Workspace(folder, database, root, NOW, engine, copy);
+  try {
+    const total = { id: "n", value: { kind: "field", join: "", column: "n" }, figure: "total" };
+    const question = { spec: { ...emptyQuery("t"), grouped: true, columns: [total] }, values: {} };
+    expect(await answerOf(ws, "/api/query/rows", { ...question, offset: 0, rows: 10 })).toEqual([[5]]);
+    await until(() => copyOf(ws).failed !== null);
+    expect(copyOf(ws).failed).toBe("its engine (@duckdb/node-api) is not installed on this machine, or not for its system.");
+    expect(await answerOf(ws, "/api/query/proof", question)).toMatchObject({ agrees: true, answeredBy: "sqlite" });
+  } finally {
+    ws.close();
+  }
+}, 60_000);

@@ -20,11 +20,14 @@ const tell = (message: FromCopier): void => void process.send?.(message, undefin
 // Who else works on this machine cannot come to the socket or the copy.
 process.umask(0o077);
 
-const tellFailed = (error: unknown, told: () => void = () => {}): void => {
-  const message: FromCopier = { failed: error instanceof Error ? error.message : String(error) };
+const tellFailed = (failed: string, told: () => void = () => {}): void => {
+  const message: FromCopier = { failed };
   process.send?.(message, undefined, undefined, told);
 };
-const fails = (error: unknown): void => tellFailed(error, () => process.exit(1));
+const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+const fails = (words: string): void => tellFailed(words, () => process.exit(1));
+/** Whether a package is not there, or was made for another system. */
+const notLoaded = (error: unknown): boolean => /MODULE_NOT_FOUND|ERR_DLOPEN_FAILED/.test(String((error as { code?: unknown }).code));
 
 let wanted: TableToCopy[] = [];
 let store: ColumnarStore | undefined;
@@ -34,9 +37,9 @@ try {
   store = await Store.open(folder, database, threadsHere(), () => store && tell({ state: store.state }));
   const server = serveReadings(store, socket);
   server.on("listening", () => tell({ ready: true }));
-  server.on("error", fails);
+  server.on("error", (error) => fails(wordsOf(error)));
 } catch (error) {
-  fails(error);
+  fails(notLoaded(error) ? "its engine (@duckdb/node-api) is not installed on this machine, or not for its system." : wordsOf(error));
 }
 
 process.on("message", (message: ToCopier) => {
@@ -54,7 +57,7 @@ for (;;) {
     seen = now;
     if (stands) await store?.refresh(wanted);
   } catch (error) {
-    tellFailed(error);
+    tellFailed(wordsOf(error));
   }
   await new Promise((done) => setTimeout(done, LOOK_MS));
 }
