@@ -4,6 +4,7 @@ import { build } from "esbuild";
 export const ENTRIES = {
   engine: "src/server/jobs/worker.ts",
   columnar: "src/server/source/columnar/process.ts",
+  "copy-thread": "src/server/source/columnar/thread.ts",
   postgres: "src/server/source/postgres/thread.ts",
   "check-server": "src/server/source/postgres/check.ts",
   "make-demo": "demo/make.ts",

@@ -1,10 +1,11 @@
 import type Database from "better-sqlite3";
 import { duckdb } from "@/core/query/dialect/duckdb";
-import { tablesOnCopy } from "@/core/query/onCopy";
+import { type ReadTable, tablesOnCopy } from "@/core/query/onCopy";
 import type { Plan } from "@/core/query/plan";
-import { compileStatement } from "@/core/query/statement";
+import { compileStatement, type Statement } from "@/core/query/statement";
 import type { Cell } from "@/core/types/valueType";
-import { CopyReading, NotOnCopy } from "./columnar/client";
+import { CopyReading, type Statement as CopyStatement, NotOnCopy } from "./columnar/client";
+import { rowsOfCopy } from "./columnar/waiting";
 import { LARGE } from "./large";
 import { isServer } from "./postgres/address";
 import type { Reader, Reading } from "./reading";
@@ -29,13 +30,16 @@ const readerOf = ({ engine, ask }: Reading): Reader => ({
   },
 });
 
+function forCopy(statement: Statement): CopyStatement {
+  const sql = compileStatement(statement, duckdb);
+  return { ...sql, columns: "columns" in sql ? sql.columns : (sql.types ?? []).map((type) => ({ type, raw: null })) };
+}
+
 export const copyReader = (copy: CopyReading): Reader => ({
   engine: "columnar",
   async answer(statement, most = Number.POSITIVE_INFINITY) {
-    const sql = compileStatement(statement, duckdb);
-    const columns = "columns" in sql ? sql.columns : (sql.types ?? []).map((type) => ({ type, raw: null }));
     const rows: Cell[][] = [];
-    for await (const batch of copy.batches({ ...sql, columns })) {
+    for await (const batch of copy.batches(forCopy(statement))) {
       for (const row of batch) rows.push(row);
       if (rows.length > most) break;
     }
@@ -59,14 +63,45 @@ function versionOfMoment(database: string): string | null {
   return before === versionOf(database) ? before : null;
 }
 
+/** The tables that plans read, where the copy would answer the same and one of them is large; null where it is not asked. */
+function tablesAsked(plans: Plan[]): ReadTable[] | null {
+  const tables = plans.map(tablesOnCopy);
+  const needed = [...new Map(tables.flatMap((found) => found ?? []).map((t) => [t.name, t])).values()];
+  return tables.includes(null) || !needed.some((t) => t.rows >= LARGE) ? null : needed;
+}
+
 /** The copy, where it has all that is read as it is now, and would answer the same. */
 async function copyOf(database: string, plans: Plan[], at: string | null): Promise<CopyReading | null> {
   const path = process.env.NEXT_LEDGER_COPY;
   if (!path || at === null || isServer(database)) return null;
-  const tables = plans.map(tablesOnCopy);
-  const needed = new Map(tables.flatMap((found) => found ?? []).map((t) => [t.name, t]));
-  if (tables.includes(null) || ![...needed.values()].some((t) => t.rows >= LARGE)) return null;
-  return CopyReading.begin(path, database, at, [...needed.values()]);
+  const tables = tablesAsked(plans);
+  return tables && CopyReading.begin(path, database, at, tables);
+}
+
+/** So many rows of the copy are waited for at most; where it has more, the database gives them one by one. */
+const MOST_WAITED = 50_000;
+
+/** Whether a statement works rows out of many: others are found in the database as fast, or are too many to be waited for. */
+const worksOut = ({ of, plan }: Statement): boolean => of === "footing" || of === "lineCount" || plan.grouped;
+
+/**
+ * Reads a database, all of one moment; what is worked out of many rows is answered by its columnar copy, where that has
+ * them of this moment. For what is made into pages and files; a proof holds it against the database itself.
+ */
+export function readingWithCopy<T>(database: string, work: (reading: Reading) => T | Promise<T>): Promise<T> {
+  return reading(database, (own) => {
+    const path = process.env.NEXT_LEDGER_COPY;
+    const at = path ? versionOfMoment(database) : null;
+    return work(path && at !== null ? besideCopy(own, { path, database, at }) : own);
+  });
+}
+
+function besideCopy(own: Reading, copy: { path: string; database: string; at: string }): Reading {
+  const onCopyNow = (statement: Statement): Cell[][] | null => {
+    const tables = worksOut(statement) ? tablesAsked([statement.plan]) : null;
+    return tables && rowsOfCopy({ ...copy, tables, statement: forCopy(statement), most: MOST_WAITED });
+  };
+  return { ...own, ask: (statement, most) => onCopyNow(statement) ?? own.ask(statement, most) };
 }
 
 /** Work over the copy; undefined where there is none, or it could not answer something after all. */

@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { exportChart } from "@/server/jobs/export/chart";
 import type { ChartFile, ChartJob, FileResult } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"chartFile"> = (job) => reading(job.database, (r) => exportChart(r, job.chart, job.file));
+export const run: Run<"chartFile"> = (job) => readingWithCopy(job.database, (r) => exportChart(r, job.chart, job.file));

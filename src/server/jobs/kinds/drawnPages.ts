@@ -3,7 +3,7 @@ import type { Locale } from "@/core/types/format";
 import type { Run } from "@/server/engine/protocol";
 import { drawnPages } from "@/server/jobs/reports/pages";
 import type { ClosingJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -11,4 +11,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"drawnPages"> = (job) => reading(job.database, (r) => drawnPages(r, job.drawn, job));
+export const run: Run<"drawnPages"> = (job) => readingWithCopy(job.database, (r) => drawnPages(r, job.drawn, job));

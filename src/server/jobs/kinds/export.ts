@@ -5,7 +5,7 @@ import type { Run } from "@/server/engine/protocol";
 import { exportRows } from "@/server/jobs/export/rows";
 import { exportWithAbout } from "@/server/jobs/export/withAbout";
 import type { FileResult } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { reading, readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -25,8 +25,10 @@ declare module "@/server/engine/protocol" {
 }
 
 export const run: Run<"export"> = (job, { progress }) => {
-  const { about } = job;
-  return reading<FileResult>(job.database, (r) =>
-    about ? exportWithAbout(r, { ...job, about }, progress) : exportRows[job.format](r, job.plan, job.path, job.guarded, progress),
+  const { about, plan } = job;
+  // Rows and their proof are asked for in the same place: rows one by one are the database's.
+  const read = plan.grouped ? readingWithCopy<FileResult> : reading<FileResult>;
+  return read(job.database, (r) =>
+    about ? exportWithAbout(r, { ...job, about }, progress) : exportRows[job.format](r, plan, job.path, job.guarded, progress),
   );
 };

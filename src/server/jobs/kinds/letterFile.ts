@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { writeLetters } from "@/server/jobs/letters/run";
 import type { FileResult, LetterFile, LetterJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"letterFile"> = (job) => reading(job.database, (r) => writeLetters(r, job.letter, job.file));
+export const run: Run<"letterFile"> = (job) => readingWithCopy(job.database, (r) => writeLetters(r, job.letter, job.file));

@@ -2,7 +2,7 @@ import type { Page } from "@/core/report/page";
 import type { Run } from "@/server/engine/protocol";
 import { letterPages } from "@/server/jobs/letters/run";
 import type { LetterJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -13,4 +13,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"letterPages"> = (job) => reading(job.database, (r) => letterPages(r, job.letter, job.at));
+export const run: Run<"letterPages"> = (job) => readingWithCopy(job.database, (r) => letterPages(r, job.letter, job.at));

@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { type LetterSurvey, surveyLetters } from "@/server/jobs/letters/run";
 import type { LetterJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"letterSurvey"> = (job) => reading(job.database, (r) => surveyLetters(r, job.letter));
+export const run: Run<"letterSurvey"> = (job) => readingWithCopy(job.database, (r) => surveyLetters(r, job.letter));

@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { exportPivot } from "@/server/jobs/export/pivot";
 import type { FileResult, PivotFile, PivotJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"pivotFile"> = (job) => reading(job.database, (r) => exportPivot(r, job.pivot, job.file));
+export const run: Run<"pivotFile"> = (job) => readingWithCopy(job.database, (r) => exportPivot(r, job.pivot, job.file));

@@ -2,7 +2,7 @@ import type { ReportProof } from "@/core/report/checks";
 import type { Run } from "@/server/engine/protocol";
 import { writeReportFile } from "@/server/jobs/export/reportFile";
 import type { FileResult, ReportFile, ReportJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -10,4 +10,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"reportFile"> = (job, { progress }) => reading(job.database, (r) => writeReportFile(r, job.report, job.file, progress));
+export const run: Run<"reportFile"> = (job, { progress }) => readingWithCopy(job.database, (r) => writeReportFile(r, job.report, job.file, progress));

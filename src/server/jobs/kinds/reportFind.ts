@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { findInReport } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"reportFind"> = (job) => reading(job.database, (r) => findInReport(r, job.report, job.text));
+export const run: Run<"reportFind"> = (job) => readingWithCopy(job.database, (r) => findInReport(r, job.report, job.text));

@@ -2,7 +2,7 @@ import type { Page } from "@/core/report/page";
 import type { Run } from "@/server/engine/protocol";
 import { glanceAtReport } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -10,4 +10,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"reportGlance"> = (job) => reading(job.database, (r) => glanceAtReport(r, job.report));
+export const run: Run<"reportGlance"> = (job) => readingWithCopy(job.database, (r) => glanceAtReport(r, job.report));

@@ -3,7 +3,7 @@ import type { Page } from "@/core/report/page";
 import type { Run } from "@/server/engine/protocol";
 import { layOutReportPages } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
-import { reading } from "@/server/source/read";
+import { readingWithCopy } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -11,4 +11,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"reportPages"> = (job) => reading(job.database, (r) => layOutReportPages(r, job.report, job.from, job.to));
+export const run: Run<"reportPages"> = (job) => readingWithCopy(job.database, (r) => layOutReportPages(r, job.report, job.from, job.to));

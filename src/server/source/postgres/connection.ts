@@ -1,6 +1,6 @@
 import { type Dialect, quoted } from "@/core/query/dialect/dialect";
 import type { Connection, Statement } from "@/server/source/connection";
-import type { Bridge } from "./bridge";
+import type { ServerBridge } from "./bridge";
 import type { Written } from "./protocol";
 
 /*
@@ -49,7 +49,7 @@ class ServerStatement implements Statement {
   private safe = false;
 
   constructor(
-    private readonly bridge: Bridge,
+    private readonly bridge: ServerBridge,
     private readonly fetched: Fetched,
     sql: string,
   ) {
@@ -116,7 +116,7 @@ export class ServerConnection implements Connection {
   readonly inTransaction = true;
 
   constructor(
-    private readonly bridge: Bridge,
+    private readonly bridge: ServerBridge,
     private readonly fetched: Fetched,
     readonly dialect: Dialect,
   ) {}

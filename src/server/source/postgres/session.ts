@@ -12,7 +12,7 @@ import type { Cell, ValueType } from "@/core/types/valueType";
 import type { Connection } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
 import type { Reading } from "@/server/source/reading";
-import { Bridge, ServerRefusal } from "./bridge";
+import { ServerBridge, ServerRefusal } from "./bridge";
 import { cellOf, plainOf, typedValue } from "./cells";
 import { ServerConnection } from "./connection";
 import { isLost } from "./faults";
@@ -36,12 +36,12 @@ const FOR_TEXT = ["pg_c_utf8", "und-x-icu", "C.utf8"];
 const FOR_WORDS = ["pg_c_utf8", "C.utf8", "und-x-icu"];
 
 export class Session {
-  private readonly bridge: Bridge;
+  private readonly bridge: ServerBridge;
   private known: Dialect | null = null;
   private state: string | null = null;
 
   constructor(readonly address: string) {
-    this.bridge = new Bridge(address);
+    this.bridge = new ServerBridge(address);
   }
 
   close(): void {

@@ -1,7 +1,8 @@
 import { pipeline } from "node:stream/promises";
-import { type MessagePort, workerData } from "node:worker_threads";
+import { workerData } from "node:worker_threads";
 import type pg from "pg";
 import { from as copyFrom } from "pg-copy-streams";
+import { answering } from "../bridge";
 import { connectTo } from "./connect";
 import type { Answer, Question, ServerError, Written } from "./protocol";
 import { inTurns } from "./turns";
@@ -10,7 +11,7 @@ import { inTurns } from "./turns";
  * The thread that speaks with a database server for a process that waits for each answer. Built to dist/postgres.mjs.
  */
 
-const { port, signal, address } = workerData as { port: MessagePort; signal: Int32Array; address: string };
+const { address } = workerData as { address: string };
 
 let client: pg.Client | null = null;
 let lost = false;
@@ -119,7 +120,7 @@ async function answer(question: Question): Promise<Answer> {
   }
   await client?.end();
   // Nothing more is asked of it: the thread ends.
-  setImmediate(() => port.close());
+  end();
   return NOTHING;
 }
 
@@ -129,9 +130,4 @@ function errorOf(error: unknown): ServerError {
   return { code: code || (errors[0]?.code ?? ""), message: message || (errors[0]?.message ?? ""), detail, column, constraint };
 }
 
-port.on("message", async (question: Question) => {
-  const said = await answer(question).catch((error: unknown): Answer => ({ error: errorOf(error) }));
-  port.postMessage(said);
-  Atomics.add(signal, 0, 1);
-  Atomics.notify(signal, 0);
-});
+const end = answering<Question, Answer>((question) => answer(question).catch((error: unknown): Answer => ({ error: errorOf(error) })));
