@@ -1,13 +1,13 @@
 import { tooManyGroups } from "@/core/query/everyGroup";
 import { ProblemError } from "@/core/types/problem";
 import type { Job, JobFile, Reply } from "@/server/engine/protocol";
-import { inTransaction } from "@/server/jobs/posting/run";
 import { beginWatch, endWatch } from "@/server/source/columnar/watch";
 import { type FailureCode, JobFailure } from "@/server/source/failures";
 import { isServer } from "@/server/source/postgres/address";
 import { ServerRefusal } from "@/server/source/postgres/bridge";
 import { faultOf } from "@/server/source/postgres/faults";
 import { closeConnection, renewConnection } from "@/server/source/sqlite/readers";
+import { inTransaction } from "@/server/source/writing";
 
 /*
  * The engine's child process: one job at a time, results or a failure back. Built to dist/engine.mjs. A process must be up

@@ -1,6 +1,6 @@
-import type Database from "better-sqlite3";
 import type { Dialect } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { JobFailure } from "./failures";
 
 /*
@@ -34,9 +34,9 @@ export interface Connection {
 export const isOnServer = (db: Connection): boolean => db.dialect !== undefined;
 
 /** A connection as one to a file. @throws JobFailure where it is to a server: what is done would change the shape of its tables */
-export function inFile(db: Connection): Database.Database {
+export function inFile(db: Connection): FileDatabase {
   if (isOnServer(db)) throw new JobFailure("serverShape");
-  return db as Database.Database;
+  return db as FileDatabase;
 }
 
 export const dialectOf = (db: Connection): Dialect => db.dialect ?? sqlite;

@@ -1,9 +1,9 @@
-import type Database from "better-sqlite3";
 import { duckdb } from "@/core/query/dialect/duckdb";
 import { type ReadTable, tablesOnCopy } from "@/core/query/onCopy";
 import type { Plan } from "@/core/query/plan";
 import { compileStatement, type Statement } from "@/core/query/statement";
 import type { Cell } from "@/core/types/valueType";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { CopyReading, type Statement as CopyStatement, NotOnCopy } from "./columnar/client";
 import { rowsOfCopy } from "./columnar/waiting";
 import { LARGE } from "./large";
@@ -14,7 +14,7 @@ import { tableReader } from "./sqlite/tables";
 import { versionOf } from "./sqlite/version";
 
 /** A connection of SQLite as it is; whoever reads several statements of it keeps it in one snapshot. */
-export const sqliteReading = (db: Database.Database): Reading => ({
+export const sqliteReading = (db: FileDatabase): Reading => ({
   engine: "sqlite",
   ask: (statement) => readStatement(db, statement),
   tables: tableReader(db),

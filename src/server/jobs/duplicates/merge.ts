@@ -6,10 +6,11 @@ import type { Column, Table } from "@/core/schema/schema";
 import { text } from "@/core/types/valueType";
 import { constraintWords } from "@/server/jobs/posting/constraintWords";
 import { type Change, type Entry, EntryWriter } from "@/server/jobs/posting/journal";
-import { changing, inTransaction, type NewEntry } from "@/server/jobs/posting/run";
+import type { NewEntry } from "@/server/jobs/posting/run";
 import { encodeImage, type Image, type RowName, Target } from "@/server/jobs/posting/target";
 import type { Connection } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
+import { changing, inTransaction } from "@/server/source/writing";
 
 /** Rows to be merged: of which table, the links by which others lead to them with the tables these are in, and whether empty values are filled. */
 export type Merging = { table: Table; links: { link: PlanLink; table: Table }[]; groups: MergeGroup[]; fill: boolean };

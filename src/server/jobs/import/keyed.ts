@@ -1,8 +1,8 @@
-import type Database from "better-sqlite3";
 import type { DoubledRule } from "@/core/import/choices";
 import type { Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import { JobFailure } from "@/server/source/failures";
+import type { FileDatabase, FileStatement } from "@/server/source/sqlite/database";
 
 type Noted = { rows: number; first: string[] };
 
@@ -74,11 +74,11 @@ const insertion = (table: string, columns: number, rows: number, or = ""): strin
 /** Writes a file's rows into a table without a key, several at once. */
 export class PlainRows implements TakenRows {
   private readonly rows: number;
-  private readonly insert: Database.Statement;
+  private readonly insert: FileStatement;
   private waiting: Stored[] = [];
 
   constructor(
-    private readonly db: Database.Database,
+    private readonly db: FileDatabase,
     private readonly table: string,
     private readonly columns: number,
   ) {
@@ -106,13 +106,13 @@ export class PlainRows implements TakenRows {
  * a value, or whose value the key cannot take, is refused. All of them are met before anything is said.
  */
 export class KeyedRows implements TakenRows {
-  private readonly insert: Database.Statement;
-  private readonly replace: Database.Statement;
+  private readonly insert: FileStatement;
+  private readonly replace: FileStatement;
   private readonly notes = new KeyNotes();
   private readonly at: number;
 
   constructor(
-    db: Database.Database,
+    db: FileDatabase,
     table: string,
     columns: string[],
     private readonly by: { key: string; doubled: DoubledRule },

@@ -1,5 +1,4 @@
 import { createHash } from "node:crypto";
-import type Database from "better-sqlite3";
 import { rowCleaner } from "@/core/import/clean";
 import { type Maker, MISFIT, makerOf } from "@/core/import/make";
 import type { ImportSpec } from "@/core/import/spec";
@@ -8,13 +7,15 @@ import { quoted } from "@/core/query/dialect/dialect";
 import type { Column, Table } from "@/core/schema/schema";
 import { TYPE_WORDS } from "@/core/types/valueType";
 import { type Entry, EntryWriter } from "@/server/jobs/posting/journal";
-import { type NewEntry, openWriter } from "@/server/jobs/posting/run";
-import { abandonStage, createTable, openStage, STAGED, stagedTable } from "@/server/jobs/posting/stage";
+import type { NewEntry } from "@/server/jobs/posting/run";
+import { createTable, STAGED, stagedTable } from "@/server/jobs/posting/stage";
 import { encodeImage } from "@/server/jobs/posting/target";
 import { type Connection, tableSql } from "@/server/source/connection";
 import { JobFailure } from "@/server/source/failures";
 import { isServer } from "@/server/source/postgres/address";
 import { sessionOf } from "@/server/source/postgres/session";
+import type { FileDatabase } from "@/server/source/sqlite/database";
+import { abandonStage, openStage, openWriter } from "@/server/source/sqlite/writers";
 import { CopiedRows } from "./copied";
 import { KeyedRows, PlainRows, type TakenRows } from "./keyed";
 import { readRecords } from "./records";
@@ -95,7 +96,7 @@ function targetTable(spec: ImportSpec): Table {
   return spec.into.kind === "table" ? { ...made, name: spec.into.name, label: spec.into.name } : { ...made, name: STAGED };
 }
 
-function createTarget(db: Database.Database, table: Table, key: string | null): void {
+function createTarget(db: FileDatabase, table: Table, key: string | null): void {
   if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(table.name) || /^(sqlite_|next_ledger_)/i.test(table.name))
     throw nameTaken(table);
   db.exec(createTable(table.name, table.columns, key ? `, PRIMARY KEY (${quoted(key)})` : ""));

@@ -3,10 +3,11 @@ import type { TableLinks } from "@/core/posting/plan";
 import type { Column, Table } from "@/core/schema/schema";
 import { text } from "@/core/types/valueType";
 import { JobFailure } from "@/server/source/failures";
+import { changing, type States } from "@/server/source/writing";
 import { constraintWords } from "./constraintWords";
 import { type Entry, EntryWriter } from "./journal";
 import { LinkChecks } from "./linkChecks";
-import { changing, type NewEntry, type States } from "./run";
+import type { NewEntry } from "./run";
 import { encodeImage, Target } from "./target";
 
 type RowKey = (string | number)[];

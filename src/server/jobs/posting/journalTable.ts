@@ -4,9 +4,10 @@ import { quoted } from "@/core/query/dialect/dialect";
 import type { Schema, Table } from "@/core/schema/schema";
 import { isMisfit, text, type ValueType, whole } from "@/core/types/valueType";
 import { inSnapshotOf } from "@/server/source/connections";
+import { abandonStage, openStage } from "@/server/source/sqlite/writers";
 import { type Entry, readChanges, readEntry } from "./journal";
 import { everyEntry, type JournalQuestion } from "./journalFind";
-import { abandonStage, createTable, openStage, STAGED, stagedTable } from "./stage";
+import { createTable, STAGED, stagedTable } from "./stage";
 import { decodeImage, encodeImage, type Image } from "./target";
 
 type Value = string | number | bigint | null;

@@ -2,8 +2,9 @@ import { OUTCOME_WORDS } from "@/core/posting/choices";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Table } from "@/core/schema/schema";
 import { isMisfit, text, type ValueType, whole } from "@/core/types/valueType";
+import { abandonStage, openStage } from "@/server/source/sqlite/writers";
 import { everyOutcome } from "./preview";
-import { abandonStage, createTable, openStage, STAGED, stagedTable, stagedValue } from "./stage";
+import { createTable, STAGED, stagedTable, stagedValue } from "./stage";
 
 /** A step of a preview as its rows are written out: the table it is about, and the columns that are written. */
 export type OutcomeStep = { label: string; pairs: { label: string; type: ValueType }[] };

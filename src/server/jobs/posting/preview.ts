@@ -1,7 +1,7 @@
-import type Database from "better-sqlite3";
 import type { OutcomeRow } from "@/core/posting/outcome";
+import type { FileDatabase, FileStatement } from "@/server/source/sqlite/database";
 import { openReader } from "@/server/source/sqlite/readers";
-import { abandonStage, openStage } from "./stage";
+import { abandonStage, openStage } from "@/server/source/sqlite/writers";
 
 /** Rows that are kept together: one by one they would take as long to keep as the posting takes to make. */
 const ROWS_A_PART = 200;
@@ -10,8 +10,8 @@ type Part = { step: number; counts: string; rows: string };
 
 /** Keeps the outcome of every row of a preview in a file, so that it can be looked at a page at a time. */
 export class PreviewWriter {
-  private readonly db: Database.Database;
-  private readonly insert: Database.Statement;
+  private readonly db: FileDatabase;
+  private readonly insert: FileStatement;
   private step = 0;
   private lines: string[] = [];
   private counts: Record<string, number> = {};

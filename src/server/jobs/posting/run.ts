@@ -1,4 +1,3 @@
-import Database from "better-sqlite3";
 import { checkPosting } from "@/core/posting/controls";
 import { type Tally, wouldDouble } from "@/core/posting/outcome";
 import type { Schema, Table } from "@/core/schema/schema";
@@ -7,16 +6,14 @@ import type { ShapeSaid } from "@/core/shape/shapePlan";
 import type { Cell } from "@/core/types/valueType";
 import { namesIn, readRecord, typesIn, writeRecord } from "@/server/jobs/shape/record";
 import type { PostingJob } from "@/server/jobs/work";
-import { watchRows } from "@/server/source/columnar/watch";
 import type { Connection } from "@/server/source/connection";
 import { inSnapshotOf } from "@/server/source/connections";
 import { JobFailure } from "@/server/source/failures";
 import { isServer } from "@/server/source/postgres/address";
 import { sessionOf } from "@/server/source/postgres/session";
-import { fileStamp } from "@/server/source/sqlite/fileStamp";
-import { registerFunctions } from "@/server/source/sqlite/functions";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { openReader, readStatement } from "@/server/source/sqlite/readers";
-import { versionOf } from "@/server/source/sqlite/version";
+import { changing, inTransaction } from "@/server/source/writing";
 import { type Entry, EntryWriter, readEntry, type Writing } from "./journal";
 import { type Emit, performSteps, type Sinks } from "./perform";
 import { PreviewWriter } from "./preview";
@@ -26,79 +23,8 @@ import { Target, writtenColumns } from "./target";
 /** What is known of an entry before it is made. */
 export type NewEntry = Omit<Writing, "columns">;
 
-/** How long a writer waits for another one, and for readers to finish when it commits. */
-const WRITE_WAIT_MS = 60_000;
-
-/** A connection that writes; links are checked by the ledger, which says what would break, so SQLite's own actions rest. */
-export function openWriter(path: string): Database.Database {
-  if (isServer(path)) throw new JobFailure("serverShape");
-  const db = new Database(path, { fileMustExist: true, timeout: WRITE_WAIT_MS });
-  db.pragma("foreign_keys = OFF");
-  // Changed pages stay in memory until the commit, so that readers go on reading the state before.
-  db.pragma("cache_spill = OFF");
-  registerFunctions(db);
-  return db;
-}
-
-/** Work in one write transaction, kept or undone as a whole, whichever database it is. */
-export const inTransaction = <T>(database: string, outcome: "commit" | "rollback", work: (db: Connection) => T): T =>
-  isServer(database) ? sessionOf(database).writing(outcome, work) : inFile(database, outcome, work);
-
-/** The same of a file. */
-export function inFile<T>(path: string, outcome: "commit" | "rollback", work: (db: Database.Database) => T): T {
-  const db = openWriter(path);
-  try {
-    db.exec("BEGIN IMMEDIATE");
-    const result = work(db);
-    db.exec(outcome === "commit" ? "COMMIT" : "ROLLBACK");
-    return result;
-  } catch (error) {
-    if (db.inTransaction) db.exec("ROLLBACK");
-    throw error;
-  } finally {
-    db.close();
-  }
-}
-
-/** The states of a file around a change: `after` is null where another connection wrote as well before it was looked at. */
-export type States = { before: string; after: string | null };
-
-/**
- * Work in one write transaction, kept; with the states of the file around it. The columnar copy follows the rows it
- * touches, so it must not change any table's shape.
- */
-export function changing<T>(path: string, work: (db: Connection) => T): { result: T; states: States } {
-  if (isServer(path)) return { result: sessionOf(path).writing("commit", work), states: { before: "", after: null } };
-  const witness = openReader(path);
-  const version = (db: Database.Database) => db.pragma("data_version", { simple: true });
-  const db = openWriter(path);
-  try {
-    db.exec("BEGIN IMMEDIATE");
-    // Nobody else writes from here to the commit. A connection's version changes by what others commit, not by its own.
-    const before = fileStamp(path);
-    const from = versionOf(path);
-    const own = version(db);
-    const watch = watchRows(db);
-    const result = work(db);
-    db.exec("COMMIT");
-    const seen = version(witness);
-    const alone = version(db) === own;
-    const to = versionOf(path);
-    if (alone && from !== null && to !== null && version(witness) === seen) watch?.moved(path, from, to);
-    db.close();
-    const after = fileStamp(path);
-    return { result, states: { before, after: alone && version(witness) === seen ? after : null } };
-  } catch (error) {
-    if (db.inTransaction) db.exec("ROLLBACK");
-    throw error;
-  } finally {
-    db.close();
-    witness.close();
-  }
-}
-
 function perform(db: Connection, { steps }: PostingJob, emits: (step: number) => Emit, sinks?: Sinks): Tally {
-  const readers: Database.Database[] = [];
+  const readers: FileDatabase[] = [];
   /** Of a server's database the rows are read in the transaction itself. */
   const rowsOf = ({ database, rows }: PostingJob["steps"][number]["source"]): Iterable<Cell[]> => {
     if (isServer(database)) return sessionOf(database).within({ of: "rows", plan: rows });

@@ -1,6 +1,3 @@
-import { existsSync, mkdirSync, rmSync } from "node:fs";
-import { dirname } from "node:path";
-import Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Plan } from "@/core/query/plan";
 import type { Column, Table } from "@/core/schema/schema";
@@ -8,6 +5,8 @@ import { declaration } from "@/core/shape/declaration";
 import { ownStorage } from "@/core/types/storage";
 import { type Cell, isExact, isMisfit, type ValueType } from "@/core/types/valueType";
 import type { Reading } from "@/server/source/reading";
+import type { FileDatabase } from "@/server/source/sqlite/database";
+import { abandonStage, openStage } from "@/server/source/sqlite/writers";
 
 /** The one table of a staged source. */
 export const STAGED = "rows";
@@ -29,22 +28,6 @@ export function stagedTable(columns: { heading: string; type: ValueType }[], row
   return { name: STAGED, label: "file", columns: made, key: [], rows };
 }
 
-/** A database for values on their way: gone if the process is, so it is written without waiting for the disk. */
-export function openStage(path: string): Database.Database {
-  mkdirSync(dirname(path), { recursive: true });
-  if (existsSync(path)) rmSync(path);
-  const db = new Database(path);
-  db.pragma("journal_mode = OFF");
-  db.pragma("synchronous = OFF");
-  return db;
-}
-
-/** Closes a staged file that could not be made whole, as on a full disk, and removes it. */
-export function abandonStage(db: Database.Database, path: string): void {
-  db.close();
-  rmSync(path, { force: true });
-}
-
 export const createTable = (name: string, columns: Column[], more = ""): string =>
   `CREATE TABLE ${quoted(name)} (${columns.map((c) => `${quoted(c.name)} ${declaration(c.type)}`).join(", ")}${more})`;
 
@@ -58,7 +41,7 @@ export function stagedValue(cell: Cell, type: ValueType): string | number | bigi
 }
 
 /** Writes a query's rows into such a table. @returns the table with how many there are, and how many values of each column do not fit */
-export function writeQuery(from: Pick<Reading, "ask">, plan: Plan, into: Database.Database, table: Table): Table {
+export function writeQuery(from: Pick<Reading, "ask">, plan: Plan, into: FileDatabase, table: Table): Table {
   const { name, columns } = table;
   const misfits = columns.map(() => 0);
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));

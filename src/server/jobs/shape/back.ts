@@ -1,8 +1,8 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column } from "@/core/schema/schema";
 import type { ShapeSaid } from "@/core/shape/shapePlan";
 import { JobFailure } from "@/server/source/failures";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { registerConverters } from "./convert";
 import { foreignFaults } from "./foreignFaults";
 import type { ColumnPair, ShapeRecord } from "./record";
@@ -19,7 +19,7 @@ type Standing = { before: { name: string }; after: { name: string } };
  * @returns the record of it, by which it can be taken back in turn
  * @throws JobFailure "columnsChanged" where the table was changed again since, "shapeRefused" where a value will not go back
  */
-export function changeBack(db: Database.Database, record: ShapeRecord & Standing, number: number, entry: number | null): ShapeRecord {
+export function changeBack(db: FileDatabase, record: ShapeRecord & Standing, number: number, entry: number | null): ShapeRecord {
   const texts = schemaTexts(db);
   needAsLeft(texts, record);
   const [from, to] = [record.after.name, record.before.name];
@@ -80,7 +80,7 @@ function changedSince(record: ShapeRecord, { before, after }: Known): string {
   return `(CASE WHEN k.r0 IS NULL THEN ${value} IS NOT NULL ELSE ${value} IS NOT k.n${keptAt(record, before)} COLLATE BINARY OR typeof(${value}) <> typeof(k.n${keptAt(record, before)}) END)`;
 }
 
-function rebuildBack(db: Database.Database, record: ShapeRecord & Standing, sql: string, number: number, entry: number | null): void {
+function rebuildBack(db: FileDatabase, record: ShapeRecord & Standing, sql: string, number: number, entry: number | null): void {
   const turned = converted(record);
   const convert = registerConverters(
     db,
@@ -130,7 +130,7 @@ function rebuildBack(db: Database.Database, record: ShapeRecord & Standing, sql:
 }
 
 /** Rows that going back would change further than the change did: those in which somebody changed a value of another type since. */
-export function rowsSince(db: Database.Database, record: ShapeRecord & Standing, number: number): number {
+export function rowsSince(db: FileDatabase, record: ShapeRecord & Standing, number: number): number {
   const turned = converted(record);
   if (turned.length === 0 || !tableText(db, record.after.name)) return 0;
   const sql = tableText(db, record.after.name) as string;

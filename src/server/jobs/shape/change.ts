@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
@@ -6,6 +5,7 @@ import { isSame } from "@/core/shape/names";
 import { newColumn, reshapedSql } from "@/core/shape/reshape";
 import type { ShapePlan } from "@/core/shape/shapePlan";
 import { JobFailure } from "@/server/source/failures";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { foreignFaults } from "./foreignFaults";
 import { type RowSql, readingsOf } from "./readings";
 import type { ColumnPair, ShapeRecord } from "./record";
@@ -28,7 +28,7 @@ export type ShapeDone = {
  * @throws JobFailure "shapeRefused" where a view, a trigger, a check or a computed column needs what is dropped, where a
  *   value does not fit, or keys would lead nowhere
  */
-export function changeShape(db: Database.Database, plan: ShapePlan, entry: number | null): ShapeDone {
+export function changeShape(db: FileDatabase, plan: ShapePlan, entry: number | null): ShapeDone {
   const table = plan.table as string;
   const texts = schemaTexts(db);
   const fault = schemaFault(db);
@@ -59,7 +59,7 @@ export function changeShape(db: Database.Database, plan: ShapePlan, entry: numbe
 }
 
 /** Renames by SQLite's own means; names that change places go by others for a moment. */
-function rename(db: Database.Database, plan: ShapePlan): void {
+function rename(db: FileDatabase, plan: ShapePlan): void {
   const table = plan.table as string;
   try {
     const column = (from: string, to: string) => db.exec(`ALTER TABLE ${quoted(table)} RENAME COLUMN ${quoted(from)} TO ${quoted(to)}`);
@@ -92,7 +92,7 @@ const kept = (plan: ShapePlan): { before: Column; after: Column | null }[] => [
   ...plan.columns.flatMap(({ value, column }) => (value.kind === "convert" ? [{ before: value.from, after: column }] : [])),
 ];
 
-function rebuilt(db: Database.Database, plan: ShapePlan, entry: number | null): { lostIndexes: string[]; rows: number } {
+function rebuilt(db: FileDatabase, plan: ShapePlan, entry: number | null): { lostIndexes: string[]; rows: number } {
   const now = tableText(db, plan.name) as string;
   const parsed = parseCreateTable(now);
   if (!parsed) throw new JobFailure("shapeRefused", "this table is not an ordinary one, so its columns cannot be changed");
@@ -131,7 +131,7 @@ function rebuilt(db: Database.Database, plan: ShapePlan, entry: number | null): 
 }
 
 /** Makes an index or a trigger of the table again. @returns whether it could; an index whose column is dropped cannot */
-function madeAgain(db: Database.Database, { type, sql }: SchemaText, plan: ShapePlan): boolean {
+function madeAgain(db: FileDatabase, { type, sql }: SchemaText, plan: ShapePlan): boolean {
   try {
     db.exec(sql);
     return true;

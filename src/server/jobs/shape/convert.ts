@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import { cellOfStored, coerce, type Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column } from "@/core/schema/schema";
@@ -6,6 +5,7 @@ import type { ShapeValue } from "@/core/shape/shapePlan";
 import { lookedUp } from "@/core/types/near";
 import { isMisfit, text } from "@/core/types/valueType";
 import { JobFailure } from "@/server/source/failures";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 
 /** What reads a value as that of a column of another type. */
 export type Convert = Pick<Extract<ShapeValue, { kind: "convert" }>, "from" | "dates" | "empty" | "mapped" | "fill">;
@@ -61,7 +61,7 @@ function remembering<T>(work: (stored: Stored | Uint8Array) => T): (stored: Stor
  * @returns by each column's id, the SQL of its value from that of what it was
  */
 export function registerConverters(
-  db: Database.Database,
+  db: FileDatabase,
   columns: { id: string; column: Column; value: Convert }[],
   set = "shape",
 ): Map<string, { value: (sql: string) => string; fits: (sql: string) => string }> {
@@ -86,7 +86,7 @@ type Lookup = Extract<ShapeValue, { kind: "lookup" }>;
 type Found = { stored: Stored } | { why: string /** How many rows it may lead to. */; rows: number };
 
 /** Finds rows by one of their columns. @param value what is looked up where, with what values are said to mean */
-export function finder(db: Database.Database, value: Lookup): { find: (stored: Stored | Uint8Array) => Found; names: () => Iterable<string> } {
+export function finder(db: FileDatabase, value: Lookup): { find: (stored: Stored | Uint8Array) => Found; names: () => Iterable<string> } {
   const rows = db
     .prepare(`SELECT ${quoted(value.match.name)}, ${quoted(value.give.name)} FROM ${quoted(value.table)} WHERE ${quoted(value.match.name)} IS NOT NULL`)
     .raw()
@@ -110,7 +110,7 @@ export function finder(db: Database.Database, value: Lookup): { find: (stored: S
 
 /** As registerConverters, for columns whose values are looked up. */
 export function registerFinders(
-  db: Database.Database,
+  db: FileDatabase,
   columns: { id: string; value: Lookup }[],
 ): Map<string, { value: (sql: string) => string; fits: (sql: string) => string }> {
   return new Map(

@@ -1,13 +1,13 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { storedColumns, type Table } from "@/core/schema/schema";
 import { JobFailure } from "@/server/source/failures";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import type { ShapeRecord } from "./record";
 import { belongings, otherTexts, restoreTexts, schemaFault, schemaTexts } from "./schemaTexts";
 import { keptTable } from "./transform";
 
 /** Renames a table by its name alone: whatever else names it is left as it is written. */
-export function renameAlone(db: Database.Database, from: string, to: string): void {
+export function renameAlone(db: FileDatabase, from: string, to: string): void {
   db.pragma("legacy_alter_table = ON");
   try {
     db.exec(`ALTER TABLE ${quoted(from)} RENAME TO ${quoted(to)}`);
@@ -21,7 +21,7 @@ export function renameAlone(db: Database.Database, from: string, to: string): vo
  * @param entry null to keep nothing, where it is only tried
  * @throws JobFailure "shapeRefused" where other tables' keys lead to it, or a view or trigger reads it
  */
-export function dropTable(db: Database.Database, table: Table, entry: number | null): ShapeRecord {
+export function dropTable(db: FileDatabase, table: Table, entry: number | null): ShapeRecord {
   const texts = schemaTexts(db);
   const fault = schemaFault(db);
   const others = db
@@ -48,7 +48,7 @@ export function dropTable(db: Database.Database, table: Table, entry: number | n
 }
 
 /** Makes a dropped table stand again, with all that belonged to it. @throws JobFailure "shapeRefused" where its name is taken by now */
-export function undropTable(db: Database.Database, record: ShapeRecord, entry: number): ShapeRecord {
+export function undropTable(db: FileDatabase, record: ShapeRecord, entry: number): ShapeRecord {
   const name = record.before?.name ?? "";
   if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(name))
     throw new JobFailure("shapeRefused", `the name “${name}” is used again`);

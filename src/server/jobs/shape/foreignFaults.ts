@@ -1,7 +1,7 @@
-import type Database from "better-sqlite3";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 
 /** How many rows lead by a foreign key to one that is not there. Source: SQLite's documentation, PRAGMA foreign_key_check. */
-export function foreignFaults(db: Database.Database): number {
+export function foreignFaults(db: FileDatabase): number {
   const keyed = db
     .prepare("SELECT name FROM sqlite_schema WHERE type = 'table' AND sql LIKE '%REFERENCES%' AND name NOT LIKE 'next\\_ledger\\_%' ESCAPE '\\'")
     .pluck()

@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import { type Stored, storedText } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column } from "@/core/schema/schema";
@@ -10,6 +9,7 @@ import { EntryWriter } from "@/server/jobs/posting/journal";
 import type { NewEntry } from "@/server/jobs/posting/run";
 import { Target } from "@/server/jobs/posting/target";
 import { JobFailure } from "@/server/source/failures";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 
 /*
  * What a change of a table leads to is made before it: new rows of the table its names are looked up in, or a table of some of its columns.
@@ -27,11 +27,11 @@ type Making = Pick<NewEntry, "at" | "by"> | null;
  * Makes what a plan needs to be there, on an open transaction.
  * @throws JobFailure "shapeRefused" where the database will not have it
  */
-export const makeBeforehand = (db: Database.Database, plan: ShapePlan, making: Making): ShapeMade[] =>
+export const makeBeforehand = (db: FileDatabase, plan: ShapePlan, making: Making): ShapeMade[] =>
   plan.makes.map((make) => (make.kind === "rows" ? makeRows(db, plan, make, making) : makeTable(db, plan, make, making)));
 
 /** The values of a column that are names of something, each with how many rows have it, the most first. */
-const namesIn = (db: Database.Database, table: string, column: string): [name: string, rows: number][] =>
+const namesIn = (db: FileDatabase, table: string, column: string): [name: string, rows: number][] =>
   db
     .prepare(
       `SELECT CAST(${quoted(column)} AS TEXT) AS name, COUNT(*) AS rows FROM ${quoted(table)} WHERE TRIM(${quoted(column)}) <> '' GROUP BY 1 ORDER BY 2 DESC, 1`,
@@ -39,7 +39,7 @@ const namesIn = (db: Database.Database, table: string, column: string): [name: s
     .raw()
     .all() as [string, number][];
 
-function makeRows(db: Database.Database, plan: ShapePlan, { id, table, match, from, mapped }: Extract<ShapeMake, { kind: "rows" }>, making: Making): ShapeMade {
+function makeRows(db: FileDatabase, plan: ShapePlan, { id, table, match, from, mapped }: Extract<ShapeMake, { kind: "rows" }>, making: Making): ShapeMade {
   const target = new Target(db, table);
   const known = new Set(namesIn(db, table.name, match.name).map(([name]) => lookedUp(name)));
   const names = new Map<string, string>();
@@ -70,7 +70,7 @@ function makeRows(db: Database.Database, plan: ShapePlan, { id, table, match, fr
 /** The rows that one name has, by what stands in the columns that are taken. */
 type Group = { name: string; rows: number; columns: Map<Stored, number>[] };
 
-function makeTable(db: Database.Database, plan: ShapePlan, make: Extract<ShapeMake, { kind: "table" }>, making: Making): ShapeMade {
+function makeTable(db: FileDatabase, plan: ShapePlan, make: Extract<ShapeMake, { kind: "table" }>, making: Making): ShapeMade {
   const { id, name, key, by, columns } = make;
   const taken = columns.map((c) => quoted(c.from.name));
   const rows = db
@@ -116,7 +116,7 @@ function makeTable(db: Database.Database, plan: ShapePlan, make: Extract<ShapeMa
 }
 
 /** Rows that have no name, and values all the same in columns that are taken: they find no place in the new table. */
-function unnamedRows(db: Database.Database, table: string, { by, columns }: Extract<ShapeMake, { kind: "table" }>): number {
+function unnamedRows(db: FileDatabase, table: string, { by, columns }: Extract<ShapeMake, { kind: "table" }>): number {
   const others = columns.filter((c) => c.from.name !== by.name).map((c) => `${quoted(c.from.name)} <> ''`);
   if (others.length === 0) return 0;
   const sql = `SELECT COUNT(*) FROM ${quoted(table)} WHERE COALESCE(TRIM(${quoted(by.name)}), '') = '' AND (${others.join(" OR ")})`;

@@ -1,7 +1,7 @@
-import type Database from "better-sqlite3";
 import type { Column } from "@/core/schema/schema";
 import { literal } from "@/core/shape/literal";
 import type { ShapePlan, ShapePlanColumn } from "@/core/shape/shapePlan";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { registerConverters, registerFinders } from "./convert";
 
 /** SQL of what a planned column has in a row, which throws where that does not fit, and of whether it fits. */
@@ -11,7 +11,7 @@ export type Reading = { value: string; fits: string };
 export type RowSql = { now: (column: string) => string; worked: (column: Column) => string; number: string };
 
 /** Makes known to a connection what the columns of a plan need to be read. @returns the SQL of each in a row */
-export function readingsOf(db: Database.Database, plan: ShapePlan): (planned: ShapePlanColumn, row: RowSql) => Reading {
+export function readingsOf(db: FileDatabase, plan: ShapePlan): (planned: ShapePlanColumn, row: RowSql) => Reading {
   const own = registerConverters(
     db,
     plan.columns.flatMap(({ id, column, value }) => (value.kind === "convert" || value.kind === "formula" ? [{ id, column, value }] : [])),

@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Plan } from "@/core/query/plan";
 import type { Table } from "@/core/schema/schema";
@@ -7,13 +6,15 @@ import { madeSql } from "@/core/shape/reshape";
 import type { ShapePlan } from "@/core/shape/shapePlan";
 import { type ShapeSurvey, standsInTheWay } from "@/core/shape/survey";
 import { type Entry, EntryWriter } from "@/server/jobs/posting/journal";
-import { inFile, type NewEntry } from "@/server/jobs/posting/run";
+import type { NewEntry } from "@/server/jobs/posting/run";
 import { createTable, queryTable, writeQuery } from "@/server/jobs/posting/stage";
 import { writtenColumns } from "@/server/jobs/posting/target";
 import { JobFailure } from "@/server/source/failures";
 import { sqliteReading } from "@/server/source/read";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { fileStamp } from "@/server/source/sqlite/fileStamp";
 import { openReader } from "@/server/source/sqlite/readers";
+import { writingFile } from "@/server/source/sqlite/writers";
 import { changeShape } from "./change";
 import { dropTable } from "./drop";
 import { makeBeforehand } from "./makes";
@@ -31,7 +32,7 @@ const SPILL_PAGES = 40_000;
  * @throws JobFailure "changedSince" where it would come to something else by now; "shapeRefused" where it cannot be
  */
 export function shapeTable(database: string, plan: ShapePlan, digest: string, entry: NewEntry, seen: string | null = null): Entry {
-  return inFile(database, "commit", (db) => {
+  return writingFile(database, "commit", (db) => {
     db.pragma(`cache_spill = ${SPILL_PAGES}`);
     const known = seen !== null && fileStamp(database) === seen;
     const made = makeBeforehand(db, plan, entry);
@@ -56,7 +57,7 @@ export function shapeTable(database: string, plan: ShapePlan, digest: string, en
  * @throws JobFailure "shapeRefused" where its name is taken or reserved
  */
 export function tableFromQuery(database: string, plan: Plan, name: string, entry: NewEntry): Entry {
-  return inFile(database, "commit", (db) => {
+  return writingFile(database, "commit", (db) => {
     if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(name) || /^(sqlite_|next_ledger_)/i.test(name))
       throw new JobFailure("shapeRefused", `the name “${name}” is already used or reserved; choose another`);
     db.pragma(`cache_spill = ${SPILL_PAGES}`);
@@ -73,7 +74,7 @@ export function tableFromQuery(database: string, plan: Plan, name: string, entry
 }
 
 /** What a change would come to once what it needs is made; where that cannot be made, why. */
-function surveyMaking(db: Database.Database, plan: ShapePlan): ShapeSurvey {
+function surveyMaking(db: FileDatabase, plan: ShapePlan): ShapeSurvey {
   try {
     return surveyShape(db, plan, makeBeforehand(db, plan, null));
   } catch (error) {
@@ -83,16 +84,16 @@ function surveyMaking(db: Database.Database, plan: ShapePlan): ShapeSurvey {
 }
 
 /** What a change would come to, with the state of the file in which it was looked at. */
-export function surveyIn(database: string, db: Database.Database, plan: ShapePlan): ShapeSurvey & { state: string } {
+export function surveyIn(database: string, db: FileDatabase, plan: ShapePlan): ShapeSurvey & { state: string } {
   const state = fileStamp(database);
   // What is made for it, and what formulas come to, is written and taken back.
-  if (plan.makes.length > 0 || plan.worked) return { ...inFile(database, "rollback", (writer) => surveyMaking(writer, plan)), state };
+  if (plan.makes.length > 0 || plan.worked) return { ...writingFile(database, "rollback", (writer) => surveyMaking(writer, plan)), state };
   return { ...surveyShape(db, plan), state };
 }
 
 /** Drops a table, kept under its entry in the journal. */
 export function dropWhole(database: string, table: Table, entry: NewEntry): Entry {
-  return inFile(database, "commit", (db) => {
+  return writingFile(database, "commit", (db) => {
     const writer = new EntryWriter(db, { ...entry, columns: writtenColumns(table).map((c) => c.name) });
     const rows = Number(
       db

@@ -1,11 +1,11 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 
 /** One object of a database as its statement says it. */
 export type SchemaText = { type: "table" | "index" | "view" | "trigger"; name: string; table: string; sql: string };
 
 /** What the database is made of, without what SQLite and the ledger keep for themselves. */
-export const schemaTexts = (db: Database.Database): SchemaText[] =>
+export const schemaTexts = (db: FileDatabase): SchemaText[] =>
   db
     .prepare(
       `SELECT type, name, tbl_name AS "table", sql FROM sqlite_schema
@@ -13,7 +13,7 @@ export const schemaTexts = (db: Database.Database): SchemaText[] =>
     )
     .all() as SchemaText[];
 
-export const tableText = (db: Database.Database, name: string): string | null =>
+export const tableText = (db: FileDatabase, name: string): string | null =>
   (db.prepare("SELECT sql FROM sqlite_schema WHERE type = 'table' AND lower(name) = lower(?)").pluck().get(name) as string | undefined) ?? null;
 
 const told = ({ type, name }: SchemaText): string => `${type} ${name}`;
@@ -32,7 +32,7 @@ export const belongings = (texts: SchemaText[], table: string): SchemaText[] =>
  * Makes objects as they were: indexes, triggers and views are made again by their statements; of tables that stand, the
  * statement is put back, as SQLite wrote it before.
  */
-export function restoreTexts(db: Database.Database, before: SchemaText[], now: SchemaText[]): void {
+export function restoreTexts(db: FileDatabase, before: SchemaText[], now: SchemaText[]): void {
   for (const { type, name } of now) if (type !== "table") db.exec(`DROP ${type} IF EXISTS ${quoted(name)}`);
   const tables = before.filter((t) => t.type === "table");
   if (tables.length > 0) writeTexts(db, tables);
@@ -40,7 +40,7 @@ export function restoreTexts(db: Database.Database, before: SchemaText[], now: S
 }
 
 /** Puts statements back into the schema. They are SQLite's own of a moment ago, of tables with the same columns. */
-function writeTexts(db: Database.Database, tables: SchemaText[]): void {
+function writeTexts(db: FileDatabase, tables: SchemaText[]): void {
   db.unsafeMode(true);
   try {
     db.pragma("writable_schema = ON");
@@ -56,7 +56,7 @@ function writeTexts(db: Database.Database, tables: SchemaText[]): void {
  * Why the database's objects do not go together, in SQLite's words; null where they do. A column that is renamed makes SQLite
  * read all of them. Source: its documentation, “ALTER TABLE RENAME”.
  */
-export function schemaFault(db: Database.Database): string | null {
+export function schemaFault(db: FileDatabase): string | null {
   const legacy = db.pragma("legacy_alter_table", { simple: true });
   db.pragma("legacy_alter_table = OFF");
   db.exec("SAVEPOINT next_ledger_fault");
@@ -73,7 +73,7 @@ export function schemaFault(db: Database.Database): string | null {
 }
 
 /** Prepares what fires each trigger, without doing it: SQLite then reads its statements whole. @throws what SQLite says of one it cannot */
-function prepareTriggers(db: Database.Database): void {
+function prepareTriggers(db: FileDatabase): void {
   const tables = db.prepare("SELECT DISTINCT tbl_name FROM sqlite_schema WHERE type = 'trigger'").pluck().all() as string[];
   for (const table of tables) {
     const columns = db.prepare("SELECT name FROM pragma_table_xinfo(?) WHERE hidden = 0").pluck().all(table) as string[];

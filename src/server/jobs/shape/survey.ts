@@ -1,5 +1,4 @@
 import { createHash } from "node:crypto";
-import Database from "better-sqlite3";
 import { cellOfStored, type Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import { madeSql } from "@/core/shape/reshape";
@@ -10,7 +9,8 @@ import { otherReading } from "@/core/types/date";
 import { nearest } from "@/core/types/near";
 import { isDated } from "@/core/types/valueType";
 import { JobFailure } from "@/server/source/failures";
-import { registerFunctions } from "@/server/source/sqlite/functions";
+import type { FileDatabase } from "@/server/source/sqlite/database";
+import { openMemory } from "@/server/source/sqlite/writers";
 import { changeShape } from "./change";
 import { converter, finder, registerConverters } from "./convert";
 import { type RowSql, readingsOf } from "./readings";
@@ -29,7 +29,7 @@ const number = (value: unknown): number => Number(value ?? 0);
  * Looks at every row for what a change would come to. Nothing is written.
  * @param made what was made for it on this connection
  */
-export function surveyShape(db: Database.Database, plan: ShapePlan, made: ShapeMade[] = []): ShapeSurvey {
+export function surveyShape(db: FileDatabase, plan: ShapePlan, made: ShapeMade[] = []): ShapeSurvey {
   const structure = tried(db, plan);
   const table = plan.table;
   if (table === null) return sealed({ ...NOTHING, refusal: structure.refusal });
@@ -176,13 +176,11 @@ const sealed = (survey: Omit<ShapeSurvey, "digest">): ShapeSurvey => ({ ...surve
 export const refusedShape = (refusal: string): ShapeSurvey => sealed({ ...NOTHING, refusal });
 
 /** Makes the change of the database's objects alone, without any row, beside it: what stands in its way is known before a row is read. */
-function tried(db: Database.Database, plan: ShapePlan): Pick<ShapeSurvey, "kept" | "lostIndexes" | "refusal"> {
+function tried(db: FileDatabase, plan: ShapePlan): Pick<ShapeSurvey, "kept" | "lostIndexes" | "refusal"> {
   const texts = schemaTexts(db);
   const own = plan.table === null ? [] : belongings(texts, plan.table);
-  const empty = new Database(":memory:");
+  const empty = openMemory();
   try {
-    empty.pragma("foreign_keys = OFF");
-    registerFunctions(empty);
     for (const kind of ["table", "index", "view", "trigger"] as const) for (const { type, sql } of texts) if (type === kind) quietly(empty, sql);
     let lostIndexes: string[] = [];
     if (plan.how === "make") empty.exec(madeSql(plan));
@@ -201,7 +199,7 @@ function tried(db: Database.Database, plan: ShapePlan): Pick<ShapeSurvey, "kept"
 }
 
 /** An object that this SQLite cannot make stays away: it cannot be changed with the table either. */
-function quietly(db: Database.Database, sql: string): void {
+function quietly(db: FileDatabase, sql: string): void {
   try {
     db.exec(sql);
   } catch {}

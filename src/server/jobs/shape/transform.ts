@@ -1,9 +1,9 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { keyOf, parseCreateTable } from "@/core/shape/createTable";
 import { sqlTokens } from "@/core/shape/sqlTokens";
 import { rowidName } from "@/core/shape/worked";
 import { JobFailure } from "@/server/source/failures";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { tableText } from "./schemaTexts";
 
 /** Where a table's rows stand while a new one takes its name. */
@@ -69,7 +69,7 @@ type Rebuild = {
  * others refer to it by is left as it is. Untouched columns are held against the rows as they were before these go.
  * @throws JobFailure "shapeRefused" where a value of an untouched column is not the same afterwards
  */
-export function rebuild(db: Database.Database, { table, name, sql, moves, identity, kept, keep, beside = "" }: Rebuild): void {
+export function rebuild(db: FileDatabase, { table, name, sql, moves, identity, kept, keep, beside = "" }: Rebuild): void {
   const sequence = sequenceOf(db, table);
   db.pragma("legacy_alter_table = ON");
   try {
@@ -94,15 +94,15 @@ export function rebuild(db: Database.Database, { table, name, sql, moves, identi
 }
 
 /** Whether a table's only key column is declared INTEGER, which makes it SQLite's number of the row. Source: SQLite's documentation, “ROWIDs and the INTEGER PRIMARY KEY”. */
-function ownNumber(db: Database.Database, table: string): boolean {
+function ownNumber(db: FileDatabase, table: string): boolean {
   const keys = db.prepare("SELECT type FROM pragma_table_xinfo(?) WHERE pk > 0").pluck().all(table) as string[];
   return keys.length === 1 && /^INTEGER$/i.test(keys[0] ?? "") && !/\bPRIMARY\s+KEY\s+DESC\b/i.test(tableText(db, table) ?? "");
 }
 
-const count = (db: Database.Database, from: string): number => Number(db.prepare(`SELECT COUNT(*) FROM ${from}`).pluck().get());
+const count = (db: FileDatabase, from: string): number => Number(db.prepare(`SELECT COUNT(*) FROM ${from}`).pluck().get());
 
 /** Every row is there again, and in untouched columns has the very same values: by another statement than the one that wrote them. */
-function checkUntouched(db: Database.Database, name: string, moves: Move[], identity: RowIdentity): void {
+function checkUntouched(db: FileDatabase, name: string, moves: Move[], identity: RowIdentity): void {
   const pairs = moves.flatMap((m) => (m.same === undefined ? [] : [[`n.${quoted(m.to)}`, `o.${quoted(m.same)}`]]));
   const alike = pairs.map(([a, b]) => `${a} IS ${b} COLLATE BINARY AND typeof(${a}) = typeof(${b})`);
   const both = `${quoted(OLD)} o JOIN ${quoted(name)} n ON ${matching("n", identity.new, "o", identity.old)}`;
@@ -112,7 +112,7 @@ function checkUntouched(db: Database.Database, name: string, moves: Move[], iden
 }
 
 /** Keeps what a change loses: of each row with any such value, the values before, and what they were turned into. */
-function keepValues(db: Database.Database, name: string, { table, columns }: Keeping, identity: RowIdentity): void {
+function keepValues(db: FileDatabase, name: string, { table, columns }: Keeping, identity: RowIdentity): void {
   const made = columns.map(({ from, to }, i) => ({ old: `o.${quoted(from)}`, new: to === null ? null : `n.${quoted(to)}`, o: `o${i}`, n: `n${i}` }));
   const rows = identityColumns(identity.old.length);
   const names = [...rows, ...made.flatMap((m) => (m.new === null ? [m.o] : [m.o, m.n]))];
@@ -128,13 +128,13 @@ function keepValues(db: Database.Database, name: string, { table, columns }: Kee
 }
 
 /** The last number that was given of a table that never gives one twice; null elsewhere. */
-export function sequenceOf(db: Database.Database, table: string): bigint | null {
+export function sequenceOf(db: FileDatabase, table: string): bigint | null {
   if (!db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'sqlite_sequence'").get()) return null;
   return (db.prepare("SELECT seq FROM sqlite_sequence WHERE name = ?").pluck().safeIntegers(true).get(table) as bigint | undefined) ?? null;
 }
 
 /** Goes on counting from a number, where a table gives none twice. */
-export function setSequence(db: Database.Database, table: string, to: bigint): void {
+export function setSequence(db: FileDatabase, table: string, to: bigint): void {
   if (!sqlTokens(tableText(db, table) ?? "").some((t) => t.text.toUpperCase() === "AUTOINCREMENT")) return;
   db.prepare("DELETE FROM sqlite_sequence WHERE name = ?").run(table);
   db.prepare("INSERT INTO sqlite_sequence (name, seq) VALUES (?, ?)").run(table, to);

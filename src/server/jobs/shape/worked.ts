@@ -1,8 +1,8 @@
-import type Database from "better-sqlite3";
 import { compileRows } from "@/core/query/compile";
 import { quoted } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Worked } from "@/core/shape/worked";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { bindings } from "@/server/source/sqlite/readers";
 
 /** Where what formulas came to is kept until the rows are written. */
@@ -11,7 +11,7 @@ const TABLE = "temp.next_ledger_worked";
 const rowColumn = (i: number): string => `next_ledger_r${i}`;
 
 /** Works the formulas of a change out for every row of the table as it is, and keeps the values beside the database until it is closed. */
-export function workOut(db: Database.Database, worked: Worked | null): void {
+export function workOut(db: FileDatabase, worked: Worked | null): void {
   if (!worked) return;
   db.exec(`DROP TABLE IF EXISTS ${TABLE}`);
   const kept = Object.values(worked.columns).map((c) => c.name);

@@ -1,10 +1,10 @@
 import { setImmediate } from "node:timers/promises";
 import { BIGINT, type DuckDBAppender, type DuckDBConnection, DuckDBDataChunk, type DuckDBValue, VARCHAR } from "@duckdb/node-api";
-import type Database from "better-sqlite3";
 import { quoted, storedBeside } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { CopiedColumn, TableToCopy } from "@/core/query/onCopy";
 import type { Storage } from "@/core/types/storage";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { freeRowNumber } from "@/server/source/sqlite/rowNumber";
 import { TYPES, UNFIT, valueReader } from "./values";
 
@@ -66,7 +66,7 @@ function partsOf(
  * @throws NotCopied, Changed
  */
 export async function copyTable(
-  db: Database.Database,
+  db: FileDatabase,
   duck: DuckDBConnection,
   table: TableToCopy,
   { into, unchanged, told, pause }: { into: string; unchanged: () => boolean; told: (rows: number) => void; pause: () => Promise<void> },
@@ -125,7 +125,7 @@ const AT_ONCE = 500;
  * @param rows their own numbers; those that are gone go
  * @returns how many rows more there are, and whether some text has letters whose case the copy's engine takes otherwise
  */
-export async function copyRows(db: Database.Database, duck: DuckDBConnection, table: TableToCopy, rows: string[]): Promise<{ more: number; unlike: boolean }> {
+export async function copyRows(db: FileDatabase, duck: DuckDBConnection, table: TableToCopy, rows: string[]): Promise<{ more: number; unlike: boolean }> {
   let unlike = false;
   let more = 0;
   const { number, parts, select } = readingOf(table, () => (unlike = true));

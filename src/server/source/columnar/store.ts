@@ -2,9 +2,9 @@ import { mkdirSync, rmSync, statfsSync, statSync } from "node:fs";
 import { join } from "node:path";
 import { setImmediate, setTimeout } from "node:timers/promises";
 import { type DuckDBConnection, DuckDBInstance } from "@duckdb/node-api";
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { TableToCopy } from "@/core/query/onCopy";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { openReader } from "@/server/source/sqlite/readers";
 import { versionOf } from "@/server/source/sqlite/version";
 import { Changed, copyRows, copyTable, NotCopied } from "./copyTable";
@@ -247,7 +247,7 @@ export class ColumnarStore {
   }
 
   /** Opened for each reading: another file may have been moved over the one before, which an open connection would read on. */
-  private async reading<T>(work: (db: Database.Database) => Promise<T>): Promise<T> {
+  private async reading<T>(work: (db: FileDatabase) => Promise<T>): Promise<T> {
     const db = openReader(this.database);
     try {
       return await work(db);
@@ -320,7 +320,7 @@ export class ColumnarStore {
 }
 
 /** Tables that another module keeps cannot be followed; texts that compare by a rule of their own, or in another encoding, compare otherwise in the copy. */
-function mustCompareAlike(db: Database.Database, name: string): void {
+function mustCompareAlike(db: FileDatabase, name: string): void {
   const sql = db.prepare("SELECT sql FROM sqlite_schema WHERE type = 'table' AND name = ?").pluck().get(name) as string | undefined;
   if (sql === undefined || /^\s*create\s+virtual\b/i.test(sql)) throw new NotCopied("It is a virtual table.");
   if (/\bwithout\s+rowid\b[^)]*$/i.test(sql)) throw new NotCopied("Its rows have no row number (WITHOUT ROWID).");

@@ -1,5 +1,5 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { freeRowNumber } from "@/server/source/sqlite/rowNumber";
 import { askHeld, tellMoved } from "./client";
 import type { Moved } from "./protocol";
@@ -33,7 +33,7 @@ export async function endWatch(): Promise<void> {
 export type Watch = { moved: (database: string, from: string, to: string) => void };
 
 /** Watches a connection from within its transaction; null where the copy has nothing of its database. */
-export function watchRows(db: Database.Database): Watch | null {
+export function watchRows(db: FileDatabase): Watch | null {
   if (held.length === 0) return null;
   // Rows that give way to others by a rule of their table are told of too.
   db.pragma("recursive_triggers = ON");

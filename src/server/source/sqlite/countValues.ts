@@ -1,7 +1,7 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { IS_PLAIN_TIMESTAMP, IS_TIMESTAMP } from "@/core/query/dialect/sqlite";
 import type { ValueKind } from "@/core/types/valueType";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { freeRowNumber } from "./rowNumber";
 
 /*
@@ -85,7 +85,7 @@ const SLICES: Slices = { first: 5_000, each: 100_000 };
 const MOST_SLICES = 200;
 
 /** null where rows have no numbers, or a table cannot be read. */
-export function spanOf(db: Database.Database, table: string): Span | null {
+export function spanOf(db: FileDatabase, table: string): Span | null {
   try {
     const by = freeRowNumber(db.prepare("SELECT name FROM pragma_table_xinfo(?)").pluck().all(table) as string[]);
     if (by === null) return null;
@@ -114,12 +114,7 @@ function slicesOf(span: Span | null, { first, each }: Slices): { where: string; 
 }
 
 /** Counts what the values of a table's columns are, and its rows. */
-export function countValues(
-  db: Database.Database,
-  table: string,
-  columns: Said[],
-  { span, looked, slices = SLICES }: Looking,
-): { rows: number; counts: Counts[] } {
+export function countValues(db: FileDatabase, table: string, columns: Said[], { span, looked, slices = SLICES }: Looking): { rows: number; counts: Counts[] } {
   const counts: Counts[] = [];
   let rows = 0;
   for (let at = 0; at < Math.max(1, columns.length); at += COLUMNS_AT_ONCE) {
@@ -159,7 +154,7 @@ export function countValues(
  * that lie evenly apart by the rows' numbers, its end among them.
  * @returns how many rows the table has, reckoned by how close numbers of rows lie
  */
-export function sampleValues(db: Database.Database, table: string, columns: Said[], span: Span): { rows: number; counts: Counts[] } {
+export function sampleValues(db: FileDatabase, table: string, columns: Said[], span: Span): { rows: number; counts: Counts[] } {
   const { by, first, last } = span;
   const places = Array.from({ length: SAMPLES - 1 }, (_, i) => first + Math.floor(((last - first) * i) / (SAMPLES - 1)));
   const parts = [...places.map((from) => `WHERE ${by} >= ${from} ORDER BY ${by}`), `WHERE ${by} <= ${last} ORDER BY ${by} DESC`];
@@ -172,11 +167,11 @@ export function sampleValues(db: Database.Database, table: string, columns: Said
 }
 
 /** Counts what the first rows are, of a view or of a table whose rows have no numbers, and how many these were. */
-export const firstValues = (db: Database.Database, table: string, columns: Said[], most: number): { rows: number; counts: Counts[] } =>
+export const firstValues = (db: FileDatabase, table: string, columns: Said[], most: number): { rows: number; counts: Counts[] } =>
   countSome(db, columns, [`(SELECT * FROM ${quoted(table)} LIMIT ${Math.trunc(most)})`]);
 
 /** Asks all of some parts of a table what they are. */
-function countSome(db: Database.Database, columns: Said[], parts: string[]): { rows: number; counts: Counts[] } {
+function countSome(db: FileDatabase, columns: Said[], parts: string[]): { rows: number; counts: Counts[] } {
   const counts = columns.map(NO_COUNTS);
   let rows = 0;
   for (let at = 0; at < Math.max(1, columns.length); at += COLUMNS_AT_ONCE) {
@@ -198,7 +193,7 @@ const SAMPLES = 10;
 const SAMPLED = 500;
 
 /** How many rows lie between the first number and the last, if they lie as close everywhere as in some places. */
-function reckoned(db: Database.Database, table: string, { by, first, last }: Span, parts: string[]): number {
+function reckoned(db: FileDatabase, table: string, { by, first, last }: Span, parts: string[]): number {
   let [rows, numbers] = [0, 0];
   for (const part of parts) {
     const [n, least, most] = db
@@ -212,7 +207,7 @@ function reckoned(db: Database.Database, table: string, { by, first, last }: Spa
 }
 
 /** How many rows a table or view has, counted up to a bound. */
-export const rowsUpTo = (db: Database.Database, table: string, most: number): number =>
+export const rowsUpTo = (db: FileDatabase, table: string, most: number): number =>
   db
     .prepare(`SELECT COUNT(*) FROM (SELECT 1 FROM ${quoted(table)} LIMIT ${Math.trunc(most)})`)
     .pluck()
@@ -220,7 +215,7 @@ export const rowsUpTo = (db: Database.Database, table: string, most: number): nu
 
 /** Asks some rows what the values of columns are. */
 const counter =
-  (db: Database.Database, from: string) =>
+  (db: FileDatabase, from: string) =>
   (columns: Said[], guesses: (Guess | null)[]): { rows: number; counts: Counts[] } => {
     const tests = columns.map((_, i) => testsOf(guesses[i] ?? null));
     const select = columns.flatMap(({ name }, i) => (tests[i] ?? []).map((test) => counting(test, name)));

@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import { MOST_GROUPS, tooManyGroups } from "@/core/query/everyGroup";
 import { divideCarried, divideRounded } from "@/core/types/decimal";
 import { likeTest } from "@/core/types/like";
@@ -6,6 +5,7 @@ import { regexpTest } from "@/core/types/regexp";
 import { percentileExact, percentileFloating, varianceOf } from "@/core/types/statistics";
 import { fold, initcap, lpad, readAs, readScaled, splitPart, splitRest } from "@/core/types/text";
 import { decimal } from "@/core/types/valueType";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 
 const orNull = (fn: (text: string) => unknown) => (value: unknown) => (typeof value === "string" ? fn(value) : value === null ? null : fn(String(value)));
 
@@ -40,7 +40,7 @@ const isBefore = (a: unknown, b: unknown): boolean =>
   typeof a === "string" && typeof b === "string" ? Buffer.compare(Buffer.from(a), Buffer.from(b)) < 0 : (a as bigint) < (b as bigint);
 
 /** Registers on a connection the functions that the SQLite dialect writes and SQLite itself does not have. */
-export function registerFunctions(db: Database.Database): void {
+export function registerFunctions(db: FileDatabase): void {
   const pure = { deterministic: true };
   db.function("nl_fold", pure, orNull(fold));
   db.function(

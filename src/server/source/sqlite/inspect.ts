@@ -1,5 +1,4 @@
 import { createHash } from "node:crypto";
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { type Broken, type Column, humanise, type Schema, type Table } from "@/core/schema/schema";
@@ -8,6 +7,7 @@ import { allowedIn } from "@/core/shape/allowed";
 import { parseCreateTable } from "@/core/shape/createTable";
 import type { Storage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 import { checkMadeLink, linksOf, type Reference } from "../links";
 import { triggerOn } from "../triggers";
 import { type Counts, countValues, firstValues, rowsUpTo, type Slices, type Span, sampleValues, spanOf } from "./countValues";
@@ -31,7 +31,7 @@ export const OWN_TABLES = /^next_ledger_/;
  * broken; the others are there.
  */
 export function inspectDatabase(
-  db: Database.Database,
+  db: FileDatabase,
   settings: ColumnSetting[],
   made: MadeLink[] = [],
   { skip = [], onView = () => {}, onShare = () => {}, slices, most = Number.POSITIVE_INFINITY }: Viewing = {},
@@ -83,7 +83,7 @@ export function inspectDatabase(
 type Look = { slices: Slices | undefined; looked: (rows: number) => void; left: number };
 
 /** What tells one making of the tables and views from another. */
-function structureOf(db: Database.Database): string {
+function structureOf(db: FileDatabase): string {
   const texts = db.prepare("SELECT sql FROM sqlite_schema WHERE type IN ('table', 'view') ORDER BY name").pluck().all();
   return createHash("sha256").update(JSON.stringify(texts)).digest("base64");
 }
@@ -92,7 +92,7 @@ function structureOf(db: Database.Database): string {
 const OF_VIEW = 20_000;
 
 /** What the values of a table are: all of them, or a sample where more are there than may still be looked at. */
-function valuesOf(db: Database.Database, name: string, said: Parameters<typeof countValues>[2], span: Span | null, look: Look) {
+function valuesOf(db: FileDatabase, name: string, said: Parameters<typeof countValues>[2], span: Span | null, look: Look) {
   const most = Math.floor(look.left / Math.max(1, said.length));
   if (Number.isFinite(most)) {
     if (!span) {
@@ -106,7 +106,7 @@ function valuesOf(db: Database.Database, name: string, said: Parameters<typeof c
   return { ...counted, sampled: false };
 }
 
-function inspectTable(db: Database.Database, name: string, view: boolean, settings: ColumnSetting[], span: Span | null, look: Look): Table {
+function inspectTable(db: FileDatabase, name: string, view: boolean, settings: ColumnSetting[], span: Span | null, look: Look): Table {
   const declared = db
     .prepare('SELECT name, type, "notnull", pk, dflt_value AS "default", hidden FROM pragma_table_xinfo(?) WHERE hidden <> 1')
     .all(name) as Declared[];
@@ -166,7 +166,7 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
  * Whether an index tells that all values of a column are texts: it has what is no text before them or behind them
  * (sqlite.org, "Datatypes In SQLite" 4.1).
  */
-function endsInText(db: Database.Database, table: string, column: string): boolean {
+function endsInText(db: FileDatabase, table: string, column: string): boolean {
   const indexes = db.prepare("SELECT name FROM pragma_index_list(?) WHERE partial = 0").pluck().all(table) as string[];
   const first = db.prepare("SELECT name FROM pragma_index_info(?) WHERE seqno = 0").pluck();
   if (!indexes.some((index) => first.get(index) === column)) return false;
@@ -180,7 +180,7 @@ function endsInText(db: Database.Database, table: string, column: string): boole
 }
 
 /** Lists of values that checks of a table allow its columns. */
-function allowedValues(db: Database.Database, table: string): Map<string, string[]> {
+function allowedValues(db: FileDatabase, table: string): Map<string, string[]> {
   const sql = db.prepare("SELECT sql FROM sqlite_schema WHERE type = 'table' AND name = ?").pluck().get(table) as string | undefined;
   const parsed = sql === undefined || !/\bCHECK\b/i.test(sql) ? null : parseCreateTable(sql);
   const checks = [...(parsed?.constraints ?? []), ...(parsed?.columns.flatMap((c) => c.constraints) ?? [])].filter((c) => c.kind === "check");
@@ -245,7 +245,7 @@ function misfitsIn({ type, storage }: Column, seen: Counts): number | null {
 }
 
 /** Counts them; of a column of which it is not told yet its values are read once more. */
-function countMisfits(db: Database.Database, table: string, columns: Column[], counts: Counts[]): number[] {
+function countMisfits(db: FileDatabase, table: string, columns: Column[], counts: Counts[]): number[] {
   const known = columns.map((c, i) => misfitsIn(c, counts[i] as Counts));
   const read = readMisfits(
     db,
@@ -255,7 +255,7 @@ function countMisfits(db: Database.Database, table: string, columns: Column[], c
   return known.map((n) => n ?? (read.shift() as number));
 }
 
-function readMisfits(db: Database.Database, table: string, columns: Column[]): number[] {
+function readMisfits(db: FileDatabase, table: string, columns: Column[]): number[] {
   const misfits: number[] = [];
   for (let at = 0; at < columns.length; at += COLUMNS_AT_ONCE) {
     const part = columns.slice(at, at + COLUMNS_AT_ONCE);
@@ -272,7 +272,7 @@ function readMisfits(db: Database.Database, table: string, columns: Column[]): n
 
 type ForeignKey = { id: number; seq: number; table: string; from: string; to: string | null };
 
-function foreignKeys(db: Database.Database, name: string, tables: Table[]): Reference[] {
+function foreignKeys(db: FileDatabase, name: string, tables: Table[]): Reference[] {
   const rows = db.prepare('SELECT id, seq, "table", "from", "to" FROM pragma_foreign_key_list(?) ORDER BY id DESC, seq').all(name) as ForeignKey[];
   return [...new Set(rows.map((r) => r.id))].flatMap((id) => {
     const parts = rows.filter((r) => r.id === id);
@@ -282,7 +282,7 @@ function foreignKeys(db: Database.Database, name: string, tables: Table[]): Refe
 }
 
 /** Whether no two rows have the same values in columns, as the data stands. */
-export function tellsApart(db: Database.Database, table: string, columns: string[]): boolean {
+export function tellsApart(db: FileDatabase, table: string, columns: string[]): boolean {
   if (isUnique(db, table, columns)) return true;
   const names = columns.map(quoted).join(", ");
   const filled = columns.map((c) => `${quoted(c)} IS NOT NULL`).join(" AND ");
@@ -290,7 +290,7 @@ export function tellsApart(db: Database.Database, table: string, columns: string
 }
 
 /** Whether columns tell rows apart: by a key or unique index, or because the values do. */
-function isUnique(db: Database.Database, table: string, columns: string[]): boolean {
+function isUnique(db: FileDatabase, table: string, columns: string[]): boolean {
   const pk = db.prepare("SELECT name FROM pragma_table_xinfo(?) WHERE pk > 0").pluck().all(table) as string[];
   const same = (names: string[]) => names.length > 0 && names.every((n) => columns.includes(n));
   if (same(pk)) return true;

@@ -1,12 +1,12 @@
-import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { ReadColumn, ReadTable } from "@/core/recount/recount";
 import { plainValue, type Value } from "@/core/recount/value";
 import { isExact } from "@/core/types/valueType";
+import type { FileDatabase } from "@/server/source/sqlite/database";
 
 /** Reads a database's tables plainly, one column beside the other, for the recount (core/recount). */
-export const tableReader = (db: Database.Database): ReadTable =>
+export const tableReader = (db: FileDatabase): ReadTable =>
   function* (table, columns) {
     const select = columns.map((c) => {
       const name = quoted(c.column);

@@ -1,8 +1,8 @@
 import { rmSync } from "node:fs";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { makeDatabase, temporaryFolder } from "../../../../test/support/ledger";
-import { changing } from "./run";
+import { changing } from "@/server/source/writing";
+import { makeDatabase, temporaryFolder } from "../../../test/support/ledger";
 
 /** What somebody else does just before the file is looked at. */
 let meanwhile: (() => void)[] = [];
