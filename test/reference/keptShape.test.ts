@@ -2,8 +2,12 @@ import { readdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import { expect, it } from "vitest";
+import type { Schema } from "@/core/schema/schema";
+import { whole } from "@/core/types/valueType";
 import type { Job } from "@/server/engine/protocol";
+import { KeptShape } from "@/server/services/workspace/keptShape";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
+import { column } from "../support/sample";
 
 /* The shape of a database is read once for each state of its file, also by the next ledger that is opened on it. */
 
@@ -66,3 +70,24 @@ it("is waited for with a word by the first page alone: pages that somebody works
   ws.close();
   remove();
 }, 60_000);
+
+it("is not kept where it is from a sample; what all values showed before is known when the file is another, to who reads it alike", async () => {
+  const { folder, remove } = temporaryFolder();
+  const database = makeDatabase(join(folder, "business.sqlite"), "CREATE TABLE t (id INTEGER PRIMARY KEY, n); INSERT INTO t (n) VALUES (1)");
+  const shape = (sampled: boolean): Schema => ({
+    tables: [{ name: "t", label: "t", columns: [{ ...column("n", whole), ...(sampled ? { sampled } : {}) }], key: [], rows: 1 }],
+    links: [],
+  });
+  const kept = new KeptShape(folder, database, "dist/engine.mjs");
+  await kept.reading("told", async () => shape(true));
+  expect([kept.read("told"), kept.readBefore("told")]).toEqual([null, null]);
+  await kept.reading("told", async () => shape(false));
+  expect([kept.read("told"), kept.readBefore("told")]).toEqual([shape(false), shape(false)]);
+  expect([kept.read("else"), kept.readBefore("else")]).toEqual([null, null]);
+  const db = new Database(database);
+  db.exec("INSERT INTO t (n) VALUES (2)");
+  db.close();
+  expect([kept.read("told"), kept.readBefore("told")]).toEqual([null, shape(false)]);
+  expect(new KeptShape(folder, database, "dist/columnar.mjs").readBefore("told")).toBeNull();
+  remove();
+});

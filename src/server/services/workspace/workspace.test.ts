@@ -1,7 +1,8 @@
 import { existsSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { People } from "@/server/catalogue/people";
+import type { Role } from "@/core/people/roles";
+import type { People, Person } from "@/server/catalogue/people";
 import { exportResponse } from "@/server/http/download";
 import { bareLedger } from "../../../../test/support/ledger";
 import type { Workspace } from "./workspace";
@@ -49,4 +50,14 @@ describe("a log that can take nothing", () => {
     expect(existsSync(path)).toBe(false);
     vi.restoreAllMocks();
   });
+});
+
+it("what all values showed otherwise than a sample is told in names of tables: not to those who only look", () => {
+  const looking = { share: 0.5, retyped: [{ table: "parcel", column: "lane", from: { kind: "whole" as const }, to: { kind: "text" as const } }] };
+  const lookedAt = (role: Role | null) => {
+    const as = ledger.as(role && ({ id: "x", name: "X", role } as Person));
+    Object.defineProperty(as, "shapes", { value: { looking } });
+    return as.looking;
+  };
+  expect([lookedAt(null), lookedAt("analyst"), lookedAt("viewer")]).toEqual([looking, looking, { share: 0.5, retyped: [] }]);
 });

@@ -303,9 +303,10 @@ export class Workspace {
     return this.shapes.opening(this.toldOfShape());
   }
 
-  /** How far the look at all values is, and what it found otherwise than a sample (see Shapes). */
+  /** How far the look at all values is, and what it found otherwise than a sample (see Shapes): in names of tables, which those who only look do not see. */
   get looking(): Shapes["looking"] {
-    return this.shapes.looking;
+    const { looking } = this.shapes;
+    return this.signedIn?.role === "viewer" ? { ...looking, retyped: [] } : looking;
   }
 
   /** Reads the shape; a view that takes too long is left out, and the rest is read again without it. */
