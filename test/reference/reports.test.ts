@@ -22,11 +22,13 @@ import { newLevel, planReport, type ReportPlan } from "@/core/report/plan";
 import { planGroupRows } from "@/core/report/rowsBehind";
 import type { FootingCell, Grouped, Insert, ReportLevel, ReportSpec, SummaryLine } from "@/core/report/spec";
 import type { Cell } from "@/core/types/valueType";
+import { writeReportFile } from "@/server/jobs/export/reportFile";
 import { writeReportXlsx } from "@/server/jobs/export/reportXlsx";
 import { insertReader } from "@/server/jobs/reports/inserts";
 import { eachPage, layOutReportPages, prepare } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
 import { sqliteReading } from "@/server/source/read";
+import type { Reading } from "@/server/source/reading";
 import { registerFunctions } from "@/server/source/sqlite/functions";
 import { openReader, readRows } from "@/server/source/sqlite/readers";
 import { temporaryFolder } from "../support/ledger";
@@ -589,6 +591,24 @@ it("is counted anew where what stands over its rows has changed, though its rows
   const few = await pagesWith(["The ledger, price: agrees."]);
   expect(await pagesWith(Array.from({ length: 60 }, (_, i) => `Ledger ${i}, price: agrees.`))).toBeGreaterThan(few);
   reader.close();
+  place.remove();
+});
+
+it.each(["pdf", "html", "xlsx", "totals"] as const)("asks for its rows and for the figures of each depth once, as a file of the format %s", async (format) => {
+  const place = temporaryFolder();
+  const own = sqliteReading(db);
+  const asked = new Map<string, number>();
+  const counting: Reading = {
+    ...own,
+    ask(statement, most) {
+      const what = JSON.stringify(statement);
+      asked.set(what, (asked.get(what) ?? 0) + 1);
+      return own.ask(statement, most);
+    },
+  };
+  const job = jobOf(planned(specOf({ levels: [level("y", { kind: "field", column: "mark" })] })));
+  const { rows } = await writeReportFile(counting, job, { path: join(place.folder, "report"), format });
+  expect([[...asked.values()], rows > 10]).toEqual([[1, 1, 1], true]);
   place.remove();
 });
 

@@ -24,6 +24,7 @@ import type { ClosingJob, ReportJob } from "@/server/jobs/work";
 import { LastOf } from "@/server/source/lastOf";
 import type { Reading } from "@/server/source/reading";
 import { insertReader, readyInserts } from "./inserts";
+import { KeptRows } from "./keptRows";
 
 /* A report's rows laid out on pages, in the engine's process: for the preview, and for who prints them. */
 
@@ -31,6 +32,23 @@ let metrics: ReturnType<typeof fontMetrics> | null = null;
 
 const read = (reading: Reading, plan: Plan, rows?: number): Iterable<Cell[]> =>
   reading.ask({ of: "rows", plan, window: rows === undefined ? undefined : { offset: 0, rows } });
+
+const keptOf = new WeakMap<Reading, WeakMap<ReportJob, Map<string, KeptRows>>>();
+
+/** The rows of a plan of a report's, which is gone through several times for one job. @param name tells it from the report's other plans */
+function kept(reading: Reading, job: ReportJob, name: string, plan: Plan): KeptRows {
+  const jobs = keptOf.get(reading) ?? new WeakMap<ReportJob, Map<string, KeptRows>>();
+  keptOf.set(reading, jobs);
+  const plans = jobs.get(job) ?? new Map<string, KeptRows>();
+  jobs.set(job, plans);
+  const rows = plans.get(name) ?? new KeptRows(() => read(reading, plan));
+  plans.set(name, rows);
+  return rows;
+}
+
+const keptRowsOf = (reading: Reading, job: ReportJob, report: ReportPlan): KeptRows => kept(reading, job, "rows", report.rows);
+const keptFigures = (reading: Reading, job: ReportJob, { figures }: ReportPlan, depth: number): KeptRows =>
+  kept(reading, job, `figures ${depth}`, (figures[depth] as ReportPlan["figures"][number]).plan);
 
 /** What the rows of tables are called, each table's read once for a job. */
 class NamesRead {
@@ -94,8 +112,8 @@ export function sourcesOf(reading: Reading, job: ReportJob): { report: ReportPla
   const related = relatedReader(reading, job);
   const inserted = insertReader(reading, job);
   const anew = (): Sources => ({
-    rows: read(reading, report.rows),
-    figures: (depth) => read(reading, (report.figures[depth] as ReportPlan["figures"][number]).plan),
+    rows: keptRowsOf(reading, job, report),
+    figures: (depth) => keptFigures(reading, job, report, depth),
   });
   return {
     report,
@@ -118,16 +136,15 @@ function inputOf(reading: Reading, job: ReportJob): { input: LayoutInput; source
 /** Rows of a related table by which its columns are measured. */
 const MEASURED = 2000;
 
-const grandFigures = (reading: Reading, { figures: [grand] }: ReportPlan): Cell[] | null => {
-  for (const row of grand ? read(reading, grand.plan) : []) return row;
-  return null;
-};
+const grandFigures = (reading: Reading, job: ReportJob, report: ReportPlan): Cell[] | null =>
+  (report.figures[0] && [...keptFigures(reading, job, report, 0)][0]) ?? null;
 
 /** A report that is laid out as often as needed; its columns are measured once. @param known their widths, where they were measured before */
 export function prepare(reading: Reading, job: ReportJob, known?: Measures) {
   const { input, sources } = inputOf(reading, job);
   const measures =
-    known ?? measureReport(input, read(reading, input.report.rows), grandFigures(reading, input.report), (plan) => read(reading, plan.all, MEASURED));
+    known ??
+    measureReport(input, keptRowsOf(reading, job, input.report), grandFigures(reading, job, input.report), (plan) => read(reading, plan.all, MEASURED));
   return { measures, layOut: (counted: Counted | null, firstDrawn: number) => layOutReport(input, measures, sources(), counted, firstDrawn) };
 }
 
