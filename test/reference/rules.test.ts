@@ -1,3 +1,4 @@
+import { join } from "node:path";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { withDerivedFields } from "@/core/derive/derive";
@@ -17,6 +18,7 @@ import { proveQuery } from "@/server/jobs/queries/prove";
 import { readRows } from "@/server/source/sqlite/readers";
 import { specArbitrary } from "../support/arbitrary";
 import { asWritten, type Rows, threeEngines } from "../support/engines";
+import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 import { sampleDerived, sampleRows, sampleSchema } from "../support/sample";
 
 /*
@@ -186,4 +188,42 @@ describe("rules on rows", () => {
       "crate",
     ]);
   });
+});
+
+it("are kept with the schema of the person they bind, and made anew where a rule, the person or what is shared is another", async () => {
+  const { folder, remove } = temporaryFolder();
+  const database = makeDatabase(
+    join(folder, "b.sqlite"),
+    "CREATE TABLE crate (id INTEGER PRIMARY KEY, mass INTEGER); INSERT INTO crate VALUES (1, 2), (2, 900)",
+  );
+  const ws = openLedger(folder, database);
+  try {
+    const personOf = (login: string) => ws.people.create({ id: login, login, name: login, role: "viewer", password: "a long enough one" });
+    const [ada, bea] = [await personOf("ada"), await personOf("bea")];
+    const light = {
+      version: 1,
+      who: { kind: "role", role: "viewer" },
+      query: { ...emptyQuery("crate"), conditions: [condition("", "mass", "atMost", text("400"))] },
+    };
+    const saved = ws.objects.create("rule", "Light ones", light);
+    const query = ws.objects.create("query", "Crates", { ...emptyQuery("crate"), columns: [{ id: "id", value: { kind: "field", join: "", column: "id" } }] });
+    const first = await ws.as(ada).schema();
+    expect(first.tables[0]?.rules).toHaveLength(1);
+    expect(await ws.as(ada).schema()).toBe(first);
+    expect(await ws.as(bea).schema()).not.toBe(first);
+    expect(await ws.as(ada).schema(), "what another one asks in between").toBe(first);
+    expect(await ws.as({ ...ada, role: "owner" }).schema()).not.toHaveProperty("tables.0.rules");
+    expect(await ws.as({ ...ada, knownAs: "other" }).schema()).not.toBe(first);
+    expect(first.queries).toEqual([]);
+    ws.people.share(query.id, "ada", "see");
+    expect((await ws.as(ada).schema()).queries).toHaveLength(1);
+    const lighter = { ...light, query: { ...light.query, conditions: [condition("", "mass", "atMost", text("1"))] } };
+    ws.objects.save(saved.id, { spec: lighter }, saved.revision);
+    expect(JSON.stringify((await ws.as(ada).schema()).tables[0]?.rules)).not.toBe(JSON.stringify(first.tables[0]?.rules));
+    ws.objects.save(saved.id, { spec: { ...light, who: { kind: "role", role: "analyst" } } }, saved.revision + 1);
+    expect((await ws.as(ada).schema()).tables[0]?.rules).toBeUndefined();
+  } finally {
+    ws.close();
+    remove();
+  }
 });

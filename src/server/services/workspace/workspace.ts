@@ -59,7 +59,9 @@ export class Workspace {
   private readonly read: {
     layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null;
     asked: { layered: Promise<Schema>; queries: NamedQuery[]; schema: Promise<Schema> } | null;
-  } = { layered: null, asked: null };
+    /** As people have it, by whom: of which schema, and by what rules and queries. */
+    ruled: Map<string, { of: Schema; by: string; schema: Schema }>;
+  } = { layered: null, asked: null, ruled: new Map() };
   private readonly watch: Watching;
   private readonly shapes: Shapes;
   /** Saved queries as tables, as they were made last. */
@@ -220,8 +222,15 @@ export class Workspace {
     const { signedIn } = this;
     if (!signedIn) return schema;
     const usable = this.objects.usable("query");
+    const rules = savedRules(this.catalogue);
+    const { knownAs, today } = this;
+    const by = JSON.stringify([signedIn, knownAs, today, rules, [...usable].sort()]);
+    const known = this.read.ruled.get(signedIn.id);
+    if (known?.of === schema && known.by === by) return known.schema;
     const open = { ...schema, queries: schema.queries?.filter((t) => usable.has(queryOfTable(t.name) ?? "")) };
-    return withRules(open, savedRules(this.catalogue), { ...signedIn, knownAs: this.knownAs }, this.today);
+    const made = withRules(open, rules, { ...signedIn, knownAs }, today);
+    this.read.ruled.set(signedIn.id, { of: schema, by, schema: made });
+    return made;
   }
 
   /** Tells those apart for whom the same question may have other answers. */
