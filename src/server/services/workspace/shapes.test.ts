@@ -116,12 +116,18 @@ it("whoever waits while the database changes on gets the look at its last state;
   looks[2]?.end(shapeOf("whole", 2, true));
   looks[3]?.end(shapeOf("whole", 3, true));
   expect((await third).tables[0]?.rows).toBe(3);
+  await settle();
+  expect(looks.length).toBe(4);
   looks[1]?.end(shapeOf("whole", 1, false));
   expect((await first).tables[0]?.rows).toBe(1);
   await settle();
   expect(looks.length).toBe(5);
   looks[4]?.end(shapeOf("whole", 4, false));
   expect((await second).tables[0]?.rows).toBe(4);
+  // That look was at the last state: there is no other.
+  await new Promise((done) => setTimeout(done, 50));
+  expect((await schemaNow(true)).tables[0]?.rows).toBe(4);
+  expect(looks.length).toBe(5);
 });
 
 it("a look that fails is told to who waits, and is made again for the next", async () => {
