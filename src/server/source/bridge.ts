@@ -1,4 +1,3 @@
-import { join } from "node:path";
 import { MessageChannel, type MessagePort, receiveMessageOnPort, Worker, workerData } from "node:worker_threads";
 
 /*
@@ -16,12 +15,12 @@ export class Bridge<Question, Answer> {
   private readonly port: MessagePort;
   private readonly signal = new Int32Array(new SharedArrayBuffer(4));
 
-  /** @param program what it runs, of those that are built to dist/ */
+  /** @param program the path of what it runs, written out where it is asked for: what bundles the server looks for it there */
   constructor(program: string, known: object) {
     const { port1, port2 } = new MessageChannel();
     this.port = port1;
     const ends: Ends = { port: port2, signal: this.signal };
-    const worker = new Worker(join(process.cwd(), "dist", program), { workerData: { ...known, ...ends }, transferList: [port2] });
+    const worker = new Worker(program, { workerData: { ...known, ...ends }, transferList: [port2] });
     worker.unref();
     port1.unref();
   }

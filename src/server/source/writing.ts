@@ -6,7 +6,7 @@ import type { FileDatabase } from "./sqlite/database";
 import { fileStamp } from "./sqlite/fileStamp";
 import { openReader } from "./sqlite/readers";
 import { versionOf } from "./sqlite/version";
-import { writingFile, openWriter } from "./sqlite/writers";
+import { openWriter, writingFile } from "./sqlite/writers";
 
 /* Transactions that write to a business database, whichever it is. */
 

@@ -1,3 +1,4 @@
+import { join } from "node:path";
 import type { Cell } from "@/core/types/valueType";
 import { Bridge } from "../bridge";
 import { JobFailure } from "../failures";
@@ -11,7 +12,7 @@ let bridge: Bridge<AskedOfCopy, FoundInCopy> | null = null;
  * @throws JobFailure where the statement cannot be answered at all
  */
 export function rowsOfCopy(asked: AskedOfCopy): Cell[][] | null {
-  bridge ??= new Bridge("copy-thread.mjs", {});
+  bridge ??= new Bridge(join(process.cwd(), "dist/copy-thread.mjs"), {});
   const found = bridge.ask(asked);
   if (found === null || "rows" in found) return found?.rows ?? null;
   throw new JobFailure(found.failure);

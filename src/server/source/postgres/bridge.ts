@@ -1,3 +1,4 @@
+import { join } from "node:path";
 import { Bridge } from "../bridge";
 import type { Answer, Question, ServerError } from "./protocol";
 
@@ -20,7 +21,7 @@ export class ServerBridge {
   private readonly bridge: Bridge<Question, Answer>;
 
   constructor(readonly address: string) {
-    this.bridge = new Bridge("postgres.mjs", { address });
+    this.bridge = new Bridge(join(process.cwd(), "dist/postgres.mjs"), { address });
   }
 
   /** @throws ServerRefusal */
