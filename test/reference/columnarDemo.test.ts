@@ -6,9 +6,6 @@ import { basename, join, resolve } from "node:path";
 import { DuckDBInstance } from "@duckdb/node-api";
 import Database from "better-sqlite3";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
-import { dashboardSpecSchema } from "@/core/dashboard/spec";
-import { plainTiles } from "@/core/dashboard/tiles";
-import type { Proof } from "@/core/proof/proof";
 import { emptyQuery } from "@/core/query/empty";
 import { tablesToCopy } from "@/core/query/onCopy";
 import type { Plan } from "@/core/query/plan";
@@ -27,7 +24,7 @@ import { seeded } from "../../demo/random";
 import { planned, SEED } from "../support/everywhere";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
 import { column } from "../support/sample";
-import { agree, answerOf } from "../support/twoWays";
+import { agree, agreeOnFigures, agreeOnQueries, answerOf } from "../support/twoWays";
 
 /* The columnar copy as the application has it, in a process of its own and of every table: the demo company, and kills. */
 
@@ -63,16 +60,10 @@ describe("the demo company over its columnar copy", () => {
     there?.close();
   });
 
-  const saved = (kind: "query" | "pivot" | "chart" | "dashboard" | "report") => here.catalogue.list(kind);
+  const saved = (kind: "query" | "report") => here.catalogue.list(kind);
 
   it("answers every saved query as the database does, and proves it by the database", async () => {
-    const by: (string | undefined)[] = [];
-    for (const { name, spec } of saved("query")) {
-      const question = { spec, values: {} };
-      await agree(here, there, name, "/api/query/rows", { ...question, offset: 0, rows: 1000 });
-      await agree(here, there, name, "/api/query/footing", question);
-      by.push(((await agree(here, there, name, "/api/query/proof", question)) as Proof).answeredBy);
-    }
+    const by = (await agreeOnQueries(here, there)).map((proof) => proof.answeredBy);
     expect(by.filter((engine) => engine === "columnar").length, "queries that the copy answers").toBeGreaterThan(by.length / 3);
   }, 120_000);
 
@@ -90,14 +81,7 @@ describe("the demo company over its columnar copy", () => {
   }, 120_000);
 
   it("works out every saved pivot, chart and tile as the database does", async () => {
-    for (const { name, spec } of saved("pivot")) {
-      await agree(here, there, name, "/api/pivots", { spec, values: {} });
-      await agree(here, there, name, "/api/pivots/recount", { spec, values: {} });
-    }
-    for (const { name, spec } of saved("chart")) await agree(here, there, name, "/api/charts", { spec, values: {} });
-    for (const { name, spec } of saved("dashboard"))
-      for (const { id } of plainTiles(dashboardSpecSchema.parse(spec)))
-        await agree(here, there, `${name} ${id}`, "/api/dashboards/tile", { spec, tile: id, values: {} });
+    await agreeOnFigures(here, there);
   }, 120_000);
 });
 

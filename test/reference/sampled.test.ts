@@ -2,13 +2,11 @@ import { execFileSync } from "node:child_process";
 import { cpSync } from "node:fs";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { dashboardSpecSchema } from "@/core/dashboard/spec";
-import { plainTiles } from "@/core/dashboard/tiles";
 import { isSampled } from "@/core/schema/sampled";
 import type { Job } from "@/server/engine/protocol";
 import { Workspace } from "@/server/services/workspace/workspace";
 import { temporaryFolder } from "../support/ledger";
-import { agree } from "../support/twoWays";
+import { agreeOnFigures, agreeOnQueries } from "../support/twoWays";
 
 /* The demo company by types of a sample, while the look at all its values goes on: pages say what they say by all of them. */
 
@@ -35,26 +33,12 @@ afterAll(() => {
   place.remove();
 });
 
-const saved = (kind: "query" | "pivot" | "chart" | "dashboard") => here.catalogue.list(kind);
-
 it("answers and proves every saved query, pivot, chart and tile alike", async () => {
   const schema = await early.schema();
   expect(isSampled(schema)).toBe(true);
   expect(schema.tables.filter((t) => t.reckoned).length).toBeGreaterThan(5);
-  for (const { name, spec } of saved("query")) {
-    const question = { spec, values: {} };
-    await agree(here, early, name, "/api/query/rows", { ...question, offset: 0, rows: 1000 });
-    await agree(here, early, name, "/api/query/footing", question);
-    await agree(here, early, name, "/api/query/proof", question);
-  }
-  for (const { name, spec } of saved("pivot")) {
-    await agree(here, early, name, "/api/pivots", { spec, values: {} });
-    await agree(here, early, name, "/api/pivots/recount", { spec, values: {} });
-  }
-  for (const { name, spec } of saved("chart")) await agree(here, early, name, "/api/charts", { spec, values: {} });
-  for (const { name, spec } of saved("dashboard"))
-    for (const { id } of plainTiles(dashboardSpecSchema.parse(spec)))
-      await agree(here, early, `${name} ${id}`, "/api/dashboards/tile", { spec, tile: id, values: {} });
+  await agreeOnQueries(here, early);
+  await agreeOnFigures(here, early);
   expect(early.looking.share).not.toBeNull();
   // What was asked by types of a sample is not what is asked by all values.
   const [first, whole] = [await early.state(), await here.early().state()];

@@ -1,4 +1,7 @@
 import { expect } from "vitest";
+import { dashboardSpecSchema } from "@/core/dashboard/spec";
+import { plainTiles } from "@/core/dashboard/tiles";
+import type { Proof } from "@/core/proof/proof";
 import { type AnswerPath, answerTo } from "@/server/http/answers";
 import type { Workspace } from "@/server/services/workspace/workspace";
 
@@ -27,4 +30,28 @@ export async function agree(here: Workspace, there: Workspace, name: string, pat
   expect(own, `${name}: ${JSON.stringify(own).slice(0, 500)}`).not.toHaveProperty("refused");
   expect(compared(other), `${name} ${path}`).toEqual(compared(own));
   return other;
+}
+
+/** Asks both for every pivot, chart and tile that the first has saved, and for recounts of pivots. */
+export async function agreeOnFigures(here: Workspace, there: Workspace): Promise<void> {
+  for (const { name, spec } of here.catalogue.list("pivot")) {
+    await agree(here, there, name, "/api/pivots", { spec, values: {} });
+    await agree(here, there, name, "/api/pivots/recount", { spec, values: {} });
+  }
+  for (const { name, spec } of here.catalogue.list("chart")) await agree(here, there, name, "/api/charts", { spec, values: {} });
+  for (const { name, spec } of here.catalogue.list("dashboard"))
+    for (const { id } of plainTiles(dashboardSpecSchema.parse(spec)))
+      await agree(here, there, `${name} ${id}`, "/api/dashboards/tile", { spec, tile: id, values: {} });
+}
+
+/** Asks both for the rows, the totals and the proof of every query that the first has saved. @returns the proofs as the other gave them */
+export async function agreeOnQueries(here: Workspace, there: Workspace): Promise<Proof[]> {
+  const proofs: Proof[] = [];
+  for (const { name, spec } of here.catalogue.list("query")) {
+    const question = { spec, values: {} };
+    await agree(here, there, name, "/api/query/rows", { ...question, offset: 0, rows: 1000 });
+    await agree(here, there, name, "/api/query/footing", question);
+    proofs.push((await agree(here, there, name, "/api/query/proof", question)) as Proof);
+  }
+  return proofs;
 }

@@ -38,16 +38,10 @@ export class KeptShape {
     }
   }
 
-  /** The shape of the file as it is now. */
-  read(made: string): Schema | null {
+  /** The shape as it was read last; `isNow` where the file is as it was then. */
+  read(made: string): { schema: Schema; isNow: boolean } | null {
     const kept = this.kept();
-    return kept && kept.version === versionOf(this.database) ? this.readBefore(made) : null;
-  }
-
-  /** The shape as it was read last, though the file may be another since. */
-  readBefore(made: string): Schema | null {
-    const kept = this.kept();
-    return kept && kept.how === this.how(made) ? kept.schema : null;
+    return kept && kept.how === this.how(made) ? { schema: kept.schema, isNow: kept.version === versionOf(this.database) } : null;
   }
 
   /** Keeps what a reading comes to, where the file is the same after it as before. */

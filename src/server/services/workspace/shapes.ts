@@ -114,11 +114,10 @@ export class Shapes {
 
   private begin(stamp: Stamp, made: string, told: ToldOfShape): Shape {
     this.share = 0;
-    const kept = this.kept?.read(made) ?? null;
-    const before = kept ? null : this.kept?.readBefore(made);
-    if (before) this.known ??= { made, schema: before };
-    const first = kept ? Promise.resolve(kept) : this.read(made, told, FIRST_LOOK);
-    const shape: Shape = { stamp, at: Date.now(), took: 0, made, first, whole: first, done: kept !== null, wanted: new Wanted() };
+    const kept = this.kept?.read(made);
+    if (kept && this.known?.made !== made) this.known = { made, schema: kept.schema };
+    const first = kept?.isNow ? Promise.resolve(kept.schema) : this.read(made, told, FIRST_LOOK);
+    const shape: Shape = { stamp, at: Date.now(), took: 0, made, first, whole: first, done: kept?.isNow === true, wanted: new Wanted() };
     if (!shape.done) shape.whole = first.then((schema) => (isSampled(schema) ? this.lookInTurn(shape, told) : schema));
     this.current = shape;
     first.then(

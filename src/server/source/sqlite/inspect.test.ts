@@ -123,7 +123,7 @@ it("of a table with more values than may be looked at a sample is taken; each co
     // Of a view so many rows are read as are looked at, and one more.
     ["seen", 20_001, true],
     ["small", 2, false],
-    ["wide", 9_091, true],
+    ["wide", 5_455, true],
   ]);
   expect(columns(sampled, "small")).toEqual([
     ["id", "whole", "plain", 0, false],
@@ -153,6 +153,21 @@ it("how many values may be looked at counts for all tables together, and to the 
   expect(sampledOf(24_000)).toEqual([false, false]);
   expect(sampledOf(23_999)).toEqual([false, true]);
   expect(sampledOf(11_999)).toEqual([true, true]);
+});
+
+it("when no more values may be looked at, the first rows of each further table and view are", () => {
+  const sql = `CREATE TABLE a (x, y); ${ROWS(100)} INSERT INTO a SELECT n, n FROM i; CREATE TABLE b (x); INSERT INTO b VALUES ('x'); CREATE VIEW seen AS SELECT * FROM a;
+    CREATE TABLE without (x PRIMARY KEY) WITHOUT ROWID; INSERT INTO without VALUES ('x'), ('y')`;
+  for (const most of [200, 201, 1])
+    expect(
+      lookedAt(sql, most).tables.map((t) => [t.name, t.columns[0]?.type.kind, t.reckoned ?? false]),
+      String(most),
+    ).toEqual([
+      ["a", "whole", most === 1],
+      ["b", "text", most === 200],
+      ["seen", "whole", true],
+      ["without", "text", true],
+    ]);
 });
 
 it("a sample reckons rows by how close their numbers lie, and finds what stands at the end", () => {

@@ -93,10 +93,11 @@ const OF_VIEW = 20_000;
 
 /** What the values of a table are: all of them, or a sample where more are there than may still be looked at. */
 function valuesOf(db: FileDatabase, name: string, said: Parameters<typeof countValues>[2], span: Span | null, look: Look) {
-  const most = Math.floor(look.left / Math.max(1, said.length));
+  const most = Math.max(0, Math.floor(look.left / Math.max(1, said.length)));
   if (Number.isFinite(most)) {
     if (!span) {
       const first = firstValues(db, name, said, Math.min(most, OF_VIEW) + 1);
+      look.left -= first.rows * said.length;
       return { ...first, sampled: first.rows > Math.min(most, OF_VIEW) };
     }
     if (rowsUpTo(db, name, most + 1) > most) return { ...sampleValues(db, name, said, span), sampled: true };
