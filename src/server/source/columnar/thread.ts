@@ -2,7 +2,7 @@ import type { ReadTable } from "@/core/query/onCopy";
 import type { Cell } from "@/core/types/valueType";
 import { answering } from "../bridge";
 import { type FailureCode, JobFailure } from "../failures";
-import { CopyReading, NotOnCopy, type Statement } from "./client";
+import { CopyReading, type Statement } from "./client";
 
 /*
  * The thread that asks the columnar copy for a process that waits for each answer. Built to dist/copy-thread.mjs.
@@ -24,9 +24,8 @@ async function found({ path, database, at, tables, statement, most }: AskedOfCop
     }
     return { rows };
   } catch (error) {
-    if (error instanceof JobFailure) return { failure: error.code };
-    if (error instanceof NotOnCopy) return null;
-    throw error;
+    // Whatever else went wrong with it, the database answers: who asked waits for this thread.
+    return error instanceof JobFailure ? { failure: error.code } : null;
   } finally {
     copy.close();
   }
