@@ -126,6 +126,8 @@ it("shows a large table's first rows by types of a sample, says that, and what a
     await desk.reads("[role=status]", /^Column types come from a sample of the rows so far\. \d+% of all values read\.$/);
     await desk.reads("[role=grid]", "text 3 7");
     await desk.reads("[role=status]", "All values have been read. “lane” of “parcel” has the type floating number, not whole number as in the sample.");
+    expect(await desk.text("main")).not.toContain("no floating number");
+    await desk.click("Update this page");
     await desk.reads("main", "1 value of “lane” is no floating number");
     await desk.open(`/queries/${id}`);
     await desk.reads("aside", "Proved.");

@@ -13,7 +13,7 @@ export type Look = { share: number | null; retyped: Retyped[] };
 
 const ASKED_EVERY_MS = 1000;
 
-/** Says that types are from a sample, until all values have been looked at; then the page is brought up to date, and what is otherwise is said. */
+/** Says that types are from a sample, until all values have been looked at; then what is otherwise. The page is brought up to date when it is wanted: somebody may be typing in it. */
 export function Looking({ first }: { first: number | null }) {
   const router = useRouter();
   const [{ share, retyped }, setLook] = useState<Look>({ share: first, retyped: [] });
@@ -27,18 +27,19 @@ export function Looking({ first }: { first: number | null }) {
     const timer = setInterval(
       () =>
         void ask<{ look: Look }>("/api/opening").then(
-          ({ look: now }) => {
-            setLook(now);
-            if (now.share === null) router.refresh();
-          },
+          ({ look: now }) => setLook(now),
           // The server may be gone for a moment; it is asked again.
           () => {},
         ),
       ASKED_EVERY_MS,
     );
     return () => clearInterval(timer);
-  }, [looking, router]);
+  }, [looking]);
   if (!looking && retyped.length === 0) return null;
+  const end = (update: boolean) => {
+    setLook({ share: null, retyped: [] });
+    if (update) router.refresh();
+  };
   return (
     <div role="status" className="no-print flex shrink-0 items-center gap-3 border-b border-hairline bg-bottle-tint px-4 py-1 text-small">
       <span className="min-w-0 tabular-nums">
@@ -47,7 +48,12 @@ export function Looking({ first }: { first: number | null }) {
           : WORDS.retyped(retyped.map((r) => WORDS.retypedColumn(r.column, r.table, TYPE_WORDS[r.to.kind], TYPE_WORDS[r.from.kind])))}
       </span>
       {!looking && (
-        <button type="button" className="link shrink-0" onClick={() => setLook({ share: null, retyped: [] })}>
+        <button type="button" className="link shrink-0" onClick={() => end(true)}>
+          {WORDS.updatePage}
+        </button>
+      )}
+      {!looking && (
+        <button type="button" className="link shrink-0" onClick={() => end(false)}>
           {COMMON.close}
         </button>
       )}

@@ -6,6 +6,7 @@ export const WORDS = {
   looking: (percent: number) => `Column types come from a sample of the rows so far. ${percent}% of all values read.`,
   retyped: (columns: string[]) =>
     `All values have been read. ${columns.slice(0, 3).join("; ")}${columns.length > 3 ? `; and ${columns.length - 3} more columns` : ""}.`,
+  updatePage: "Update this page",
   retypedColumn: (column: string, table: string, to: string, from: string) => `“${column}” of “${table}” has the type ${to}, not ${from} as in the sample`,
   data: "Data",
   ask: "Ask",

@@ -66,14 +66,20 @@ it("pages have the types of a sample at once; what writes waits for all values; 
 });
 
 it("a small database is looked at once", async () => {
-  const { looks, wholes, schemaNow } = watched();
+  const { shapes, looks, wholes, at, schemaNow } = watched();
   const early = schemaNow(true);
   const waiting = schemaNow(false);
   await settle();
+  expect(shapes.looking.share).toBeNull();
   looks[0]?.end(shapeOf("whole", 3, false));
   expect(await early).toEqual(await waiting);
   await schemaNow(true);
   expect([looks.length, wholes.length]).toEqual([1, 1]);
+  // Nor is it said that types are from a sample while it is looked at again.
+  at.data = "2";
+  void schemaNow(true);
+  await settle();
+  expect([looks.length, shapes.looking.share]).toEqual([2, null]);
 });
 
 it("after a change by others pages keep the types that were found, and the next look at all values is not begun while nobody waits", async () => {

@@ -22,8 +22,18 @@ export type ToldOfShape = { settings: ColumnSetting[]; links: MadeLink[] };
 /** Reads the shape of the database. @param most how many values are looked at; of all of them where it is not given */
 type Inspect = (told: ToldOfShape, most: number | undefined, onShare: (share: number) => void) => Promise<Schema>;
 
-/** The shape of one state. `took`: how long the look at all values took (ms); `done`: whether it is over. */
-type Shape = { stamp: Stamp; at: number; took: number; made: string; first: Promise<Schema>; whole: Promise<Schema>; done: boolean; wanted: Wanted };
+/** The shape of one state. `took`: how long it took until it was whole (ms); `sampled`: whether the first look took a sample; `done`: whether it is whole. */
+type Shape = {
+  stamp: Stamp;
+  at: number;
+  took: number;
+  made: string;
+  first: Promise<Schema>;
+  whole: Promise<Schema>;
+  sampled: boolean;
+  done: boolean;
+  wanted: Wanted;
+};
 
 /** So many values are looked at before pages are shown: a quarter of a second or so. */
 const FIRST_LOOK = 2_000_000;
@@ -109,7 +119,7 @@ export class Shapes {
 
   /** How much of all values has been looked at while types are from a sample, 0 to 1, null where they are not; and what the last such look found otherwise. */
   get looking(): { share: number | null; retyped: Retyped[] } {
-    return { share: this.opened && this.current && !this.current.done ? this.share : null, retyped: this.retyped };
+    return { share: this.current?.sampled && !this.current.done ? this.share : null, retyped: this.retyped };
   }
 
   private begin(stamp: Stamp, made: string, told: ToldOfShape): Shape {
@@ -117,7 +127,7 @@ export class Shapes {
     const kept = this.kept?.read(made);
     if (kept && this.known?.made !== made) this.known = { made, schema: kept.schema };
     const first = kept?.isNow ? Promise.resolve(kept.schema) : this.read(made, told, FIRST_LOOK);
-    const shape: Shape = { stamp, at: Date.now(), took: 0, made, first, whole: first, done: kept?.isNow === true, wanted: new Wanted() };
+    const shape: Shape = { stamp, at: Date.now(), took: 0, made, first, whole: first, sampled: false, done: kept?.isNow === true, wanted: new Wanted() };
     if (!shape.done) shape.whole = first.then((schema) => (isSampled(schema) ? this.lookInTurn(shape, told) : schema));
     this.current = shape;
     first.then(
@@ -151,6 +161,7 @@ export class Shapes {
 
   /** Looks at all values when the looks before it are over; where the database has changed since, its next look is this one. */
   private async lookInTurn(shape: Shape, told: ToldOfShape): Promise<Schema> {
+    shape.sampled = true;
     const before = this.turn;
     let over = () => {};
     this.turn = new Promise((resolve) => (over = resolve));

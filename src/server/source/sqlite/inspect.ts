@@ -82,10 +82,12 @@ export function inspectDatabase(
 /** How a database is looked through, and how many values may still be. */
 type Look = { slices: Slices | undefined; looked: (rows: number) => void; left: number };
 
-/** What tells one making of the tables and views from another. */
+/** What tells one making of the tables and views from another; those of the ledger's journal come and go beside them. */
 function structureOf(db: FileDatabase): string {
-  const texts = db.prepare("SELECT sql FROM sqlite_schema WHERE type IN ('table', 'view') ORDER BY name").pluck().all();
-  return createHash("sha256").update(JSON.stringify(texts)).digest("base64");
+  const all = db.prepare("SELECT name, sql FROM sqlite_schema WHERE type IN ('table', 'view') ORDER BY name").all() as { name: string; sql: string }[];
+  return createHash("sha256")
+    .update(JSON.stringify(all.filter(({ name }) => !OWN_TABLES.test(name))))
+    .digest("base64");
 }
 
 /** So many rows are looked at of a view: it is read once, for what lies behind it may take long. */
