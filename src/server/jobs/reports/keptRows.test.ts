@@ -40,9 +40,9 @@ it.each([
   remove();
 });
 
-it("rows that were not taken to the end, or are being taken, are asked for again", () => {
+it.each([0, 1000])("rows that were not taken to the end, or are being taken, are asked for again (%i cells in memory)", (cells) => {
   const { seen, rows, ask } = asked(10);
-  const kept = new KeptRows(ask, 0);
+  const kept = new KeptRows(ask, cells);
   for (const row of kept) if (row[0] === 4) break;
   expect(seen).toEqual({ times: 1, taken: 5 });
   const first = kept[Symbol.iterator]();

@@ -158,6 +158,8 @@ it("how many values may be looked at counts for all tables together, and to the 
 it("when no more values may be looked at, the first rows of each further table and view are", () => {
   const sql = `CREATE TABLE a (x, y); ${ROWS(100)} INSERT INTO a SELECT n, n FROM i; CREATE TABLE b (x); INSERT INTO b VALUES ('x'); CREATE VIEW seen AS SELECT * FROM a;
     CREATE TABLE without (x PRIMARY KEY) WITHOUT ROWID; INSERT INTO without VALUES ('x'), ('y')`;
+  // One row more is read than may be looked at, and no more than that.
+  expect(lookedAt(sql, 200).tables.map((t) => t.rows)).toEqual([100, 1, 1, 1]);
   for (const most of [200, 201, 1])
     expect(
       lookedAt(sql, most).tables.map((t) => [t.name, t.columns[0]?.type.kind, t.reckoned ?? false]),
