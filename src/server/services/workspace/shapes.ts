@@ -3,6 +3,7 @@ import { schemaAfterEdit, type Written } from "@/core/schema/afterEdit";
 import { isSampled, type Retyped, retypedColumns, withKnownTypes } from "@/core/schema/sampled";
 import type { Schema } from "@/core/schema/schema";
 import type { ColumnSetting, MadeLink } from "@/core/schema/told";
+import { inTurns } from "@/server/common/turns";
 import type { Stamp } from "@/server/source/stamp";
 import type { Watching } from "@/server/source/watching";
 import type { KeptShape } from "./keptShape";
@@ -53,8 +54,8 @@ export class Shapes {
   private current: Shape | null = null;
   /** What the last look at all values found, and with what people had told. */
   private known: { made: string; schema: Schema } | null = null;
-  /** Ends when the look that goes on, and all that wait for their turn, are over. */
-  private turn: Promise<void> = Promise.resolve();
+  /** Looks at all values, one after the other. */
+  private readonly inTurn = inTurns();
   private lastTook = 0;
   private share = 0;
   /** Whether a shape has been known since the server started. */
@@ -162,26 +163,19 @@ export class Shapes {
   /** Looks at all values when the looks before it are over; where the database has changed since, its next look is this one. */
   private async lookInTurn(shape: Shape, told: ToldOfShape): Promise<Schema> {
     shape.sampled = true;
-    const before = this.turn;
-    let over = () => {};
-    this.turn = new Promise((resolve) => (over = resolve));
-    await before;
-    try {
+    const looked = await this.inTurn(async (): Promise<{ schema: Schema } | { next: Shape }> => {
       await Promise.race([shape.wanted.asked, sleep(Math.min(LONGEST_REST_MS, REST_TIMES * this.lastTook), undefined, { ref: false })]);
       const { current } = this;
-      if (current && current !== shape) {
-        if (shape.wanted.is) current.wanted.want();
-        // Not waited for here: its turn comes after this one.
-        return current.whole;
-      }
+      if (current && current !== shape) return { next: current };
       const begun = Date.now();
       const schema = await this.read(shape.made, told);
       this.lastTook = Date.now() - begun;
       this.retyped = retypedColumns(await shape.first, schema);
-      return schema;
-    } finally {
-      over();
-    }
+      return { schema };
+    });
+    if ("schema" in looked) return looked.schema;
+    if (shape.wanted.is) looked.next.wanted.want();
+    return looked.next.whole;
   }
 }
 

@@ -4,6 +4,7 @@ import { setImmediate, setTimeout } from "node:timers/promises";
 import { type DuckDBConnection, DuckDBInstance } from "@duckdb/node-api";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { TableToCopy } from "@/core/query/onCopy";
+import { inTurns } from "@/server/common/turns";
 import type { FileDatabase } from "@/server/source/sqlite/database";
 import { openReader } from "@/server/source/sqlite/readers";
 import { versionOf } from "@/server/source/sqlite/version";
@@ -58,7 +59,7 @@ export class ColumnarStore {
   private coming: CopyState["coming"] = null;
   private wanted: TableToCopy[] = [];
   /** What writes to the copy, one after the other. */
-  private writing: Promise<unknown> = Promise.resolve();
+  private readonly alone = inTurns();
 
   private constructor(
     private readonly instance: DuckDBInstance,
@@ -149,12 +150,6 @@ export class ColumnarStore {
     // A question that has come is read in a turn of its own, after the one in which whoever asks it is let in.
     for (let turn = 0; turn < TURNS; turn++) await setImmediate();
     for (let waited = 0; this.readers > 0 && waited < LONGEST_PAUSE_MS; waited += PAUSE_MS) await setTimeout(PAUSE_MS);
-  }
-
-  private alone<T>(work: () => Promise<T>): Promise<T> {
-    const done = this.writing.then(work);
-    this.writing = done.catch(() => {});
-    return done;
   }
 
   private async copyAll(wanted: TableToCopy[]): Promise<boolean> {

@@ -2,10 +2,10 @@ import { pipeline } from "node:stream/promises";
 import { workerData } from "node:worker_threads";
 import type pg from "pg";
 import { from as copyFrom } from "pg-copy-streams";
+import { inTurns } from "@/server/common/turns";
 import { answering } from "../bridge";
 import { connectTo } from "./connect";
 import type { Answer, Question, ServerError, Written } from "./protocol";
-import { inTurns } from "./turns";
 
 /*
  * The thread that speaks with a database server for a process that waits for each answer. Built to dist/postgres.mjs.

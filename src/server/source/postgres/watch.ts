@@ -1,9 +1,9 @@
 import type pg from "pg";
+import { inTurns } from "@/server/common/turns";
 import { JobFailure } from "@/server/source/failures";
 import type { Stamp } from "@/server/source/stamp";
 import { connectTo } from "./connect";
 import { faultOf, isLost } from "./faults";
-import { inTurns } from "./turns";
 
 /**
  * The state of a database and of its shape. Two snapshots that are the same see the same rows. Rows of the catalogs are
