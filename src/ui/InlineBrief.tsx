@@ -37,7 +37,7 @@ export function InlineBrief<T>({ phrases, keyOf, editor, onDelete }: Props<T>) {
               type="button"
               data-key={key}
               aria-expanded={open === key}
-              className={`border-b border-dotted font-semibold hover:bg-bottle-tint aria-expanded:bg-bottle-tint ${phrase.tone ? PHRASE_TONES[phrase.tone] : "border-bottle text-bottle"}`}
+              className={`border-b border-dotted font-semibold outline-offset-0 hover:bg-bottle-tint aria-expanded:bg-bottle-tint ${phrase.tone ? PHRASE_TONES[phrase.tone] : "border-bottle text-bottle"}`}
               onClick={() => setOpen(open === key ? null : key)}
               onKeyDown={(event) => {
                 if (event.key === "Delete" && onDelete) {
