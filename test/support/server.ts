@@ -127,7 +127,9 @@ export class Desk {
   }
 
   async open(path: string): Promise<this> {
-    await this.page.goto(this.address + path);
+    // A frame within the page, as of a file that is previewed, may not tell the driver that it has come: it is not waited for.
+    const there = new Promise((done) => this.page.once("domcontentloaded", done));
+    await Promise.race([this.page.goto(this.address + path), there]);
     await this.alive();
     return this;
   }
