@@ -56,7 +56,7 @@ export async function measureColumnar(rows = ROWS): Promise<void> {
     CREATE TABLE sale (id INTEGER PRIMARY KEY, shop_id INTEGER NOT NULL REFERENCES shop(id), day DATE NOT NULL, item TEXT NOT NULL, pieces INTEGER NOT NULL, amount INTEGER_SCALED(2) NOT NULL);
     WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 1000) INSERT INTO shop SELECT i, 'Shop ' || i, 'Region ' || (i % 12) FROM n;
     WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < ${rows}) INSERT INTO sale SELECT i, 1 + (i * 7919) % 1000, date('2024-01-01', '+' || (i % 900) || ' days'), 'Item ' || (i % 300), 1 + i % 9, (i * 104729) % 1000000 FROM n; ANALYZE;`);
-  const { engine, copy } = withCopy(resolve("."), folder, database);
+  const { engine, copy } = withCopy(resolve("."), folder, () => database);
   const ws = new Workspace(folder, database, resolve("."), undefined, engine, copy);
   const opened = await timed(() => ws.schema());
   report(`A table of ${rows.toLocaleString("en")} rows opened: its shape read`, ms(opened), "1 s");

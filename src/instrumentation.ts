@@ -1,4 +1,6 @@
 const HOUR_MS = 3_600_000;
+/** How often it is looked whether tables are to be copied that are read as of an earlier moment. */
+const COPY_MS = 15_000;
 
 /** Runs once when the server starts: the engine's processes come up, and the schedules begin to be watched. */
 export async function register(): Promise<void> {
@@ -27,4 +29,6 @@ export async function register(): Promise<void> {
   // Another process can then take the schedules over at once.
   process.once("exit", () => watching.stop());
   ws.schema().catch(() => {});
+  // A server that does not answer now is asked again the next time.
+  setInterval(() => void ws.keepCopiedAsOf().catch(() => {}), COPY_MS).unref();
 }

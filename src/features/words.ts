@@ -7,6 +7,8 @@ export const COMMON = {
   address: "Address",
   all: "all",
   and: " and ",
+  asOf: (moment: string) => `as of ${moment}`,
+  asOfHelp: "Groups of large tables are read from a copy of that time (see Settings). Single rows, files and reports are current.",
   asStored: "as stored",
   by: "By",
   canEdit: "can edit",

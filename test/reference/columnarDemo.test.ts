@@ -49,7 +49,7 @@ describe("the demo company over its columnar copy", () => {
     cpSync(file, other, { recursive: true });
     here = new Workspace(file, join(file, "business.sqlite"), process.cwd(), NOW);
     const database = join(other, "business.sqlite");
-    const { engine, copy } = withCopy(process.cwd(), other, database);
+    const { engine, copy } = withCopy(process.cwd(), other, () => database);
     there = new Workspace(other, database, process.cwd(), NOW, engine, copy);
     const wanted = tablesToCopy(await there.schema(), 1).length;
     const now = versionOf(database);
@@ -203,7 +203,7 @@ it("where its engine is not installed, the database answers, and that is told in
   const database = join(place.folder, "without.sqlite");
   makeDatabase(database, "CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER); INSERT INTO t (n) VALUES (2), (3)");
   const folder = join(place.folder, "without-data");
-  const { engine, copy } = withCopy(root, folder, database);
+  const { engine, copy } = withCopy(root, folder, () => database);
   const ws = new Workspace(folder, database, root, NOW, engine, copy);
   try {
     const total = { id: "n", value: { kind: "field", join: "", column: "n" }, figure: "total" };

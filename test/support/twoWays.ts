@@ -9,11 +9,11 @@ import type { Workspace } from "@/server/services/workspace/workspace";
 
 const plain = (answer: unknown): unknown => (Buffer.isBuffer(answer) ? JSON.parse(answer.toString()) : answer);
 
-/** Floating figures depend on the order in which they are added; which engine answered is another. */
+/** Floating figures depend on the order in which they are added; which engine answered is another, and of which moment. */
 const compared = (answer: unknown): unknown =>
   JSON.parse(
     JSON.stringify(plain(answer), (key, value) => {
-      if (key === "answeredBy") return undefined;
+      if (key === "answeredBy" || key === "asOf") return undefined;
       // Of which columns it was counted that all values fit hangs on what is known of them.
       if (key === "misfits") return Object.fromEntries(Object.entries(value).filter(([, count]) => count !== 0));
       return typeof value === "number" && !Number.isInteger(value) ? Number(value.toPrecision(9)) : value;

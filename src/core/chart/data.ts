@@ -9,10 +9,14 @@ import type { ChartSpec } from "./spec";
 import { type Box, meanOf, trendOf } from "./statistics";
 
 /** What the engine answers for a chart, by its shape. */
-export type ChartAnswer =
+export type ChartAnswer = {
+  /** The moment (ISO 8601) that it is of, where that is an earlier one. */
+  asOf?: string | null;
+} & (
   | { shape: "series" | "parts"; pivot: Pivot; earlier: Pivot | null }
   | { shape: "points"; points: Cell[][]; columns: AxisField[]; size: boolean; group: boolean; name: boolean }
-  | { shape: "values"; boxes: { key: Cell; box: Box }[]; type: ValueType; heading: string; group: AxisField | null };
+  | { shape: "values"; boxes: { key: Cell; box: Box }[]; type: ValueType; heading: string; group: AxisField | null }
+);
 
 /** One line of values along: exact cells for the table and for saying, numbers for drawing only. */
 export type Series = {

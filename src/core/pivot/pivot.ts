@@ -26,6 +26,8 @@ export type Pivot = {
   figures: ShownFigure[];
   cells: Cell[][];
   proof: PivotProof;
+  /** The moment (ISO 8601) that its figures are of, where that is an earlier one. */
+  asOf?: string | null;
 };
 
 /** `names`: of a field whose values are keys of rows with names, the plan of these: each row's key and name. */

@@ -36,6 +36,8 @@ export type AnsweredBy = "sqlite" | "columnar" | "postgres";
 export type Proof = {
   /** What the sheet's own figures came from; the account is always of the database's tables. */
   answeredBy?: AnsweredBy;
+  /** The moment (ISO 8601) that all of it is of, where that is an earlier one: then the account is of rows copied at that moment. */
+  asOf?: string | null;
   source: Amount;
   steps: ProofStep[];
   /** What the account comes to, and what the query itself counts: they must agree. */

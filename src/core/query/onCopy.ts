@@ -110,6 +110,26 @@ function walkExpr(expr: Expr): void {
   for (const each of [expr.of, expr.by, ...(expr.keys ?? [])]) if (each) walkExpr(each);
 }
 
+/**
+ * The tables that plans read where those may be read as of an earlier moment: some plan works out groups of a large table,
+ * and all large ones are of those of which that will do. Null elsewhere: rows one by one are read as they are now.
+ * @param chosen the large tables of which it will do; smaller ones are copied beside them
+ * @param large from how many rows on a table is
+ */
+export function tablesAsOf(plans: Plan[], chosen: string[], large: number): ReadTable[] | null {
+  if (!plans.some((plan) => plan.grouped)) return null;
+  const tables = tablesOfAll(plans);
+  const isLarge = ({ rows }: ReadTable) => rows >= large;
+  return tables?.some(isLarge) && tables.every((t) => !isLarge(t) || chosen.includes(t.name)) ? tables : null;
+}
+
+/** The stored tables that several plans read, each once; null where the copy might answer one of them otherwise. */
+export function tablesOfAll(plans: Plan[]): ReadTable[] | null {
+  const tables = plans.map(tablesOnCopy);
+  if (tables.includes(null)) return null;
+  return [...new Map(tables.flatMap((found) => found ?? []).map((t) => [t.name, t])).values()];
+}
+
 /** A column as it is copied; a guarded one holds values that do not fit. */
 export type CopiedColumn = Pick<Column, "name" | "type" | "storage"> & { guarded: boolean };
 /** A table to be copied: its stored columns as the ledger takes them. */
@@ -121,11 +141,19 @@ export type TableToCopy = ReadTable & { columns: CopiedColumn[] };
  */
 export function tablesToCopy({ tables }: Schema, large: number): TableToCopy[] {
   const stored = tables.filter((t) => !t.view);
-  if (!stored.some((t) => t.rows >= large)) return [];
-  return stored.map((table) => ({
-    name: table.name,
-    rows: table.rows,
-    made: madeOf(table),
-    columns: storedColumns(table).map((c) => ({ name: c.name, type: c.type, storage: c.storage, guarded: mayMisfit(c) })),
-  }));
+  return stored.some((t) => t.rows >= large) ? stored.map(toCopy) : [];
 }
+
+/** The tables to be copied so that those that were chosen can be read as of one moment: with them all smaller ones. */
+export function tablesToCopyAsOf({ tables }: Schema, chosen: string[], large: number): TableToCopy[] {
+  const isChosen = (table: Table) => table.rows >= large && chosen.includes(table.name);
+  if (!tables.some(isChosen)) return [];
+  return tables.filter((t) => !t.view && (t.rows < large || isChosen(t))).map(toCopy);
+}
+
+const toCopy = (table: Table): TableToCopy => ({
+  name: table.name,
+  rows: table.rows,
+  made: madeOf(table),
+  columns: storedColumns(table).map((c) => ({ name: c.name, type: c.type, storage: c.storage, guarded: mayMisfit(c) })),
+});

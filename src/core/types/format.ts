@@ -188,6 +188,14 @@ function timestampWriter(format: ColumnFormat, locale: string): (cell: string | 
 }
 
 /** A date as the workspace writes it. */
+/** A moment (ISO 8601) as figures are said to be of it: on the same day, its time alone. @param now by whose day it is told */
+export function asOfWords(moment: string, now: Date, { locale, zone }: Locale): string {
+  const day = new Intl.DateTimeFormat(locale, { dateStyle: "medium", timeZone: zone });
+  const at = new Date(moment);
+  const time = new Intl.DateTimeFormat(locale, { timeStyle: "short", timeZone: zone }).format(at);
+  return day.format(at) === day.format(now) ? time : `${day.format(at)}, ${time}`;
+}
+
 export const writeDate = (iso: string, locale: Locale): string => dateWriter("short", locale.locale)(iso);
 
 /** Words one after the other, as a language lists them. */

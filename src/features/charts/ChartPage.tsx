@@ -21,6 +21,7 @@ import { type Problem, sentence } from "@/core/types/problem";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
+import { AsOf } from "../AsOf";
 import { ask, sentenceOf } from "../ask";
 import { makeFile } from "../DeedsMenu";
 import { BoundParameters } from "../editors/BoundParameters";
@@ -199,7 +200,8 @@ function ChartArea({ spec, answer, tabled, chosen, running, label, openMark, onT
               ? counted(answer.pivot.proof.rows.query, "row", locale)
               : answer?.shape === "points"
                 ? counted(answer.points.length, "row", locale)
-                : ""}
+                : ""}{" "}
+          {!running && <AsOf moment={answer?.asOf} />}
         </span>
         <span className="max-lg:hidden">{WORDS.clickAPointToSee}</span>
       </div>

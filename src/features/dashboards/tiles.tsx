@@ -16,6 +16,7 @@ import { writeCount, writeDate } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
 import type { TileAnswer } from "@/server/jobs/dashboards/tileAnswer";
 import { Notice } from "@/ui/Notice";
+import { AsOf } from "../AsOf";
 import { tdsWriter } from "../CellTds";
 import { ChartTable } from "../charts/ChartTable";
 import { PivotGrid } from "../pivots/PivotGrid";
@@ -123,9 +124,21 @@ function AskedTile({ tile, desk }: { tile: Of<"figure" | "chart" | "pivot" | "ta
           {asked}
         </p>
       )}
+      {shown && asOfTile(shown) && (
+        <p className="text-tiny">
+          <AsOf moment={asOfTile(shown)} />
+        </p>
+      )}
       {shown && <div className={`min-h-0 flex-1 ${running ? "opacity-60" : ""}`}>{answerView(tile, shown, desk)}</div>}
     </div>
   );
+}
+
+/** The moment that a tile's figures are of, where that is an earlier one. */
+function asOfTile(answer: TileAnswer): string | null {
+  if (answer.kind === "chart") return answer.answer.asOf ?? null;
+  if (answer.kind === "pivot") return answer.pivot.asOf ?? null;
+  return answer.kind === "figure" ? answer.asOf : null;
 }
 
 /** What a tile's query asks for, where the tiles of the dashboard do not all ask for the same; else nothing. */

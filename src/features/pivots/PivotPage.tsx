@@ -17,6 +17,7 @@ import { cellWriter, counted } from "@/core/types/format";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
+import { AsOf } from "../AsOf";
 import { type Deed, makeFile } from "../DeedsMenu";
 import type { SavedObject } from "../keptObject";
 import { SavedHeader } from "../SavedHeader";
@@ -106,7 +107,8 @@ export function PivotPage({ saved, query, schema, today }: Props) {
                     running ? COMMON.counting : counted(answer.proof.rows.query, "row", locale),
                     counted(answer.down.length - 1, "heading", locale),
                     answer.across.length - 1,
-                  )}
+                  )}{" "}
+                  <AsOf moment={answer.asOf} />
                 </span>
                 <HeatLegend pivot={answer} spec={shown} />
                 <span className="min-w-0 truncate max-lg:hidden">{WORDS.doubleClickAFigureOr}</span>

@@ -7,6 +7,7 @@ import { cellWriter, counted, listed } from "@/core/types/format";
 import { type Cell, whole } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
+import { AsOf } from "../AsOf";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
@@ -23,7 +24,8 @@ type Props = {
 /** Totals down, totals across and the query's footing beside each other, and the rows that have no value in a field. */
 export function PivotProof({ pivot, spec, question, onEmpties }: Props) {
   const locale = useLocale();
-  const { answer: recount, asked } = useAnswer<PivotRecount>("/api/pivots/recount", question, { settleMs: 0 });
+  const wanted = question && pivot?.asOf ? { ...question, asOf: pivot.asOf } : question;
+  const { answer: recount, asked, failure } = useAnswer<PivotRecount>("/api/pivots/recount", wanted, { settleMs: 0 });
   if (!pivot) return <p className="text-soft">{WORDS.theProofAppearsWithThe}</p>;
   const { proof } = pivot;
   const format = (figure: string) => spec.figures.find((f) => f.id === figure)?.format ?? {};
@@ -42,7 +44,9 @@ export function PivotProof({ pivot, spec, question, onEmpties }: Props) {
   });
   return (
     <div className="grid gap-4">
-      {question && <Seal pivot={pivot} recount={JSON.stringify(asked) === JSON.stringify(question) ? recount : null} />}
+      {pivot.asOf && <AsOf moment={pivot.asOf} />}
+      {question && failure && <Notice tone="wrong">{failure.message}</Notice>}
+      {question && !failure && <Seal pivot={pivot} recount={JSON.stringify(asked) === JSON.stringify(wanted) ? recount : null} />}
       {[...proof.figures, counts].map((f) => {
         const write = (cell: Cell) => cellWriter(f.type, "percent" in format(f.figure) ? {} : format(f.figure), locale)(cell).text || "–";
         return (
@@ -99,7 +103,7 @@ function Seal({ pivot, recount }: { pivot: Pivot; recount: PivotRecount | null }
     );
   return (
     <Notice tone="agrees">
-      <b>{COMMON.proved}</b> {WORDS.aRecountRowByRow}
+      <b>{COMMON.proved}</b> {pivot.asOf ? WORDS.aRecountOfTheCopy : WORDS.aRecountRowByRow}
       {wholes.length > 0 &&
         ` ${WORDS.wholesRecounted(
           listed(

@@ -3,6 +3,7 @@ export const WORDS = {
   aField: "a field",
   aRecountOfTheRows: "A recount of the rows gives different totals. The data may have changed while it was read. Refresh to count again.",
   wholesRecounted: (figures: string) => `Over all rows, ${figures} too; group by group, such figures are not recounted.`,
+  aRecountOfTheCopy: "A recount of the copied rows, one by one and without the pivot’s SQL, gives the same rows and totals.",
   aRecountRowByRow: "A recount, row by row and without the pivot’s SQL, gives the same rows and totals.",
   aToZ: "A to Z",
   aboveItsRows: "above its rows",

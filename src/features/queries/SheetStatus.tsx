@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { counted, writeCount } from "@/core/types/format";
+import { AsOf } from "../AsOf";
 import { useLocale } from "../workspace/locale";
 import type { Running } from "./useRun";
 import { WORDS } from "./words";
@@ -16,6 +17,11 @@ export function SheetStatus({ run, columns, selected, children }: Props) {
       <span>
         {run.rows === null ? "" : counted(footing?.rows ?? run.rows, "row", locale)}
         {footing ? "" : run.running ? WORDS.soFar : ""} <span className="ml-4">{counted(columns, "column", locale)}</span>
+        {run.asOf && (
+          <span className="ml-4">
+            <AsOf moment={run.asOf} />
+          </span>
+        )}
         {misfits > 0 && " "}
         {misfits > 0 && <span className="ml-4 text-vermilion">{WORDS.misfits(counted(misfits, "value", locale))}</span>}
         {footing?.emptied.map((e) => (

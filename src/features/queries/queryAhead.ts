@@ -3,6 +3,7 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { Schema } from "@/core/schema/schema";
 import type { Cell } from "@/core/types/valueType";
 import { type Ahead, type Asked, answersAhead } from "@/server/http/ahead";
+import type { SheetRows } from "@/server/services/queries/service";
 import type { Workspace } from "@/server/services/workspace/workspace";
 import { firstAsked, namesAsked, type Question } from "./questions";
 
@@ -12,9 +13,9 @@ export async function namesAhead(ws: Workspace, schema: Schema, asked: Asked[], 
   const wanted = asked.flatMap(({ path, body }) => {
     const rows = came.find((a) => a.path === path && a.path === "/api/query/rows" && a.body === JSON.stringify(body));
     if (!rows) return [];
-    const { spec, values } = body as Question;
+    const { spec, values, asOf } = body as Question;
     const resolved = resolveQuery(spec, schema, { ...context, values });
-    return resolved.ok ? namesWanted(resolved.value, rows.answer as Cell[][]) : [];
+    return resolved.ok ? namesWanted(resolved.value, asOf ? (rows.answer as SheetRows).rows : (rows.answer as Cell[][])) : [];
   });
   return answersAhead(
     ws,

@@ -5,10 +5,10 @@ import type { Proof } from "@/core/proof/proof";
 import type { Plan } from "@/core/query/plan";
 import type { Cell } from "@/core/types/valueType";
 import type { Asked } from "@/server/http/ahead";
-import type { FootingAnswer } from "@/server/services/queries/service";
+import type { FootingAnswer, SheetRows } from "@/server/services/queries/service";
 import { useAhead } from "../ahead/AnswersAhead";
 import { AskError, ask, isAbort, sentenceOf } from "../ask";
-import { BLOCK, blockAsked, footingAsked, proofAsked, type Question } from "./questions";
+import { BLOCK, blockAsked, proofAsked, type Question, sheetFootingAsked } from "./questions";
 
 /** How long a change waits for the next keystroke before the query runs. */
 const SETTLE_MS = 120;
@@ -19,6 +19,8 @@ type State = {
   /** What the rows on show belong to: the last question that was answered, until the next one is. */
   shown: Run | null;
   rows: number | null;
+  /** The moment (ISO 8601) that rows or footing are of, where that is an earlier one. */
+  asOf: string | null;
   footing: FootingAnswer | null;
   proof: Proof | null;
   failure: AskError | null;
@@ -30,6 +32,7 @@ type State = {
 const NOTHING: State = {
   shown: null,
   rows: null,
+  asOf: null,
   footing: null,
   proof: null,
   failure: null,
@@ -45,14 +48,16 @@ const hasProof = (question: Question): boolean => !question.pick && !question.ce
 function runAhead(key: string | null, plan: Plan | null, ahead: ReturnType<typeof useAhead>): State {
   if (key === null || plan === null) return NOTHING;
   const question = JSON.parse(key) as Question;
-  const first = ahead<Cell[][]>(blockAsked(question, 0));
+  const first = ahead<SheetRows>(blockAsked(question, 0));
   if (!first) return NOTHING;
-  const footing = ahead<FootingAnswer>(footingAsked(question))?.answer ?? null;
+  const { rows, asOf } = first.answer;
+  const footing = ahead<FootingAnswer>(sheetFootingAsked(question))?.answer ?? null;
   const proof = ahead<Proof>(proofAsked(question))?.answer ?? null;
   return {
     ...NOTHING,
-    shown: { key, plan, abort: new AbortController(), blocks: new Map([[0, first.answer]]) },
-    rows: footing ? rowsOfFooting(footing) : first.answer.length,
+    shown: { key, plan, abort: new AbortController(), blocks: new Map([[0, rows]]) },
+    rows: footing ? rowsOfFooting(footing) : rows.length,
+    asOf: asOf ?? footing?.asOf ?? null,
     footing,
     proof,
     seconds: first.seconds,
@@ -85,9 +90,11 @@ export function useRun(question: Question | null, plan: Plan | null) {
     const known = run.blocks.get(block);
     if (known) return known instanceof Promise ? known : undefined;
     const { path, body } = blockAsked(JSON.parse(run.key), block);
-    const load = ask<Cell[][]>(path, body, { signal: run.abort.signal }).then((rows) => {
+    const load = ask<SheetRows>(path, body, { signal: run.abort.signal }).then(({ rows, asOf }) => {
       run.blocks.set(block, rows);
-      if (latest.current === run) redraw((n) => n + 1);
+      if (latest.current !== run) return;
+      if (asOf) setState((s) => ({ ...s, asOf }));
+      redraw((n) => n + 1);
     });
     run.blocks.set(block, load);
     load.catch(() => run.blocks.delete(block));
@@ -104,12 +111,12 @@ export function useRun(question: Question | null, plan: Plan | null) {
       const failed = (error: unknown) => isAbort(error) || update({ failure: asFailure(error), running: false });
       const sent = <T>({ path, body }: Asked): Promise<T> => ask<T>(path, body, { signal });
       const firstRows = had ? Promise.resolve() : fetchBlock(run, 0);
-      const footing = had?.footing ? null : sent<FootingAnswer>(footingAsked(asked));
+      const footing = had?.footing ? null : sent<FootingAnswer>(sheetFootingAsked(asked));
       const proof = had?.proof || !hasProof(asked) ? null : sent<Proof>(proofAsked(asked));
       firstRows.then(() => {
         const first = run.blocks.get(0);
         if (!had) update({ shown: run, rows: Array.isArray(first) ? first.length : 0, footing: null, seconds: (performance.now() - since) / 1000 });
-        footing?.then((answer) => update({ footing: answer, rows: rowsOfFooting(answer) }), failed);
+        footing?.then((answer) => update({ footing: answer, rows: rowsOfFooting(answer), ...(answer.asOf ? { asOf: answer.asOf } : {}) }), failed);
       }, failed);
       footing?.catch(() => {});
       proof?.then(
@@ -126,7 +133,7 @@ export function useRun(question: Question | null, plan: Plan | null) {
     latest.current?.abort.abort();
     const run: Run = { key, plan: wanted.current, abort: new AbortController(), blocks: new Map() };
     latest.current = run;
-    setState((s) => ({ ...s, running: true, stopped: false, failure: null, proofFailure: null }));
+    setState((s) => ({ ...s, running: true, stopped: false, failure: null, proofFailure: null, asOf: null }));
     fill(run, null);
   }, [key, fill]);
 

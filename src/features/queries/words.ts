@@ -317,6 +317,7 @@ export const WORDS = {
   onlyRowsCounted: "Only count rows where",
   chooseAField: "choose a field",
   firstRowsOnly: (limit: string | number) => `The sheet shows the first ${limit} of these. Its footing covers only them.`,
+  answeredAsOf: (moment: string) => `Calculated in the columnar copy as of ${moment}, recounted by Next Ledger from the copied rows.`,
   answeredBy: {
     sqlite: "Calculated and recounted in the database.",
     columnar: "Calculated in the columnar copy, recounted in the database.",

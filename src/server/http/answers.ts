@@ -7,7 +7,7 @@ import { dashboardOf } from "@/server/services/dashboards/tileRows";
 import { controlsNow } from "@/server/services/desk/controls";
 import { letterAt, letterProof, letterQuestionSchema } from "@/server/services/letters/service";
 import { described, specOf } from "@/server/services/people/described";
-import { pivotOf, pivotQuestionSchema, pivotRecountOf } from "@/server/services/pivots/service";
+import { pivotOf, pivotQuestionSchema, pivotRecountOf, recountQuestionSchema } from "@/server/services/pivots/service";
 import { namesAsked, namesSchema } from "@/server/services/queries/rowNames";
 import { footingOf, proofOf, questionSchema, rowsOf } from "@/server/services/queries/service";
 import { glanceOf, pagesOf, reportQuestionSchema } from "@/server/services/reports/service";
@@ -36,7 +36,7 @@ const ANSWERS = {
   "/api/query/proof": answering("viewer", questionSchema, proofOf),
   "/api/query/names": answering("viewer", namesSchema, namesAsked),
   "/api/pivots": answering("analyst", pivotQuestionSchema, pivotOf),
-  "/api/pivots/recount": answering("analyst", pivotQuestionSchema, pivotRecountOf),
+  "/api/pivots/recount": answering("analyst", recountQuestionSchema, pivotRecountOf),
   "/api/charts": answering("analyst", chartQuestionSchema, chartOf),
   "/api/dashboards/tile": answering("viewer", tileQuestionSchema, (ws, { spec, object, ...question }, caller) =>
     tileOf(ws, { ...question, spec: dashboardOf(ws, { spec, object }) }, ws.today, caller),

@@ -23,6 +23,7 @@ export type FailureCode =
   | "changedSince"
   | "controlled"
   | "postedTwice"
+  | "copyRenewed"
   | "fileGone"
   | "fileRefused"
   | "importRefused"
@@ -82,6 +83,7 @@ export const FAILURE_SENTENCES: Record<FailureCode, string> = {
   controlled: "The posting does not agree with its control totals. Nothing was posted. Check the proof.",
   postedTwice: "The very same rows were posted before. Nothing was posted.",
   changedSince: "The rows have changed since the preview. Nothing was posted. Check the new preview, then post again.",
+  copyRenewed: "The tables were copied again meanwhile. Refresh to see the figures as of that time.",
   fileGone: "This file is no longer stored. Import it again.",
   fileRefused: "The file could not be read.",
   importRefused: "Nothing was imported.",

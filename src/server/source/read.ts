@@ -1,11 +1,13 @@
 import { duckdb } from "@/core/query/dialect/duckdb";
-import { type ReadTable, tablesOnCopy } from "@/core/query/onCopy";
+import { type ReadTable, tablesAsOf, tablesOfAll } from "@/core/query/onCopy";
 import type { Plan } from "@/core/query/plan";
 import { compileStatement, type Statement } from "@/core/query/statement";
+import type { ReadTable as ReadRows } from "@/core/recount/recount";
 import type { Cell } from "@/core/types/valueType";
 import type { FileDatabase } from "@/server/source/sqlite/database";
 import { CopyReading, type Statement as CopyStatement, NotOnCopy } from "./columnar/client";
-import { rowsOfCopy } from "./columnar/waiting";
+import { rowsOfCopy, tablesOfCopy } from "./columnar/waiting";
+import { JobFailure } from "./failures";
 import { LARGE } from "./large";
 import { isServer } from "./postgres/address";
 import type { Reader, Reading } from "./reading";
@@ -23,6 +25,7 @@ export const sqliteReading = (db: FileDatabase): Reading => ({
 
 const readerOf = ({ engine, ask }: Reading): Reader => ({
   engine,
+  asOf: null,
   async answer(statement, most = Number.POSITIVE_INFINITY) {
     const rows: Cell[][] = [];
     for (const row of ask(statement, most)) if (rows.push(row) > most) break;
@@ -35,8 +38,10 @@ function forCopy(statement: Statement): CopyStatement {
   return { ...sql, columns: "columns" in sql ? sql.columns : (sql.types ?? []).map((type) => ({ type, raw: null })) };
 }
 
-export const copyReader = (copy: CopyReading): Reader => ({
+/** @param asOf the moment it is of, where that is not now */
+export const copyReader = (copy: CopyReading, asOf: string | null = null): Reader => ({
   engine: "columnar",
+  asOf,
   async answer(statement, most = Number.POSITIVE_INFINITY) {
     const rows: Cell[][] = [];
     for await (const batch of copy.batches(forCopy(statement))) {
@@ -65,9 +70,8 @@ function versionOfMoment(database: string): string | null {
 
 /** The tables that plans read, where the copy would answer the same and one of them is large; null where it is not asked. */
 function tablesAsked(plans: Plan[]): ReadTable[] | null {
-  const tables = plans.map(tablesOnCopy);
-  const needed = [...new Map(tables.flatMap((found) => found ?? []).map((t) => [t.name, t])).values()];
-  return tables.includes(null) || !needed.some((t) => t.rows >= LARGE) ? null : needed;
+  const tables = tablesOfAll(plans);
+  return tables?.some((t) => t.rows >= LARGE) ? tables : null;
 }
 
 /** The copy, where it has all that is read as it is now, and would answer the same. */
@@ -104,13 +108,20 @@ function besideCopy(own: Reading, copy: { path: string; database: string; at: st
   return { ...own, ask: (statement, most) => onCopyNow(statement) ?? own.ask(statement, most) };
 }
 
+/** The copy of a server's tables as of an earlier moment, where that will do for what some plans ask. */
+async function copyAsOf(database: string, plans: Plan[], chosen: string[]): Promise<CopyReading | null> {
+  const path = process.env.NEXT_LEDGER_COPY;
+  const tables = path && isServer(database) ? tablesAsOf(plans, chosen, LARGE) : null;
+  return path && tables ? CopyReading.begin(path, database, null, tables) : null;
+}
+
 /** Work over the copy; undefined where there is none, or it could not answer something after all. */
-async function onCopy<T>(copy: CopyReading | null, work: (reader: Reader) => Promise<T>): Promise<{ result: T } | undefined> {
+async function onCopy<T>(copy: CopyReading | null, work: (reader: Reader) => Promise<T>, asOf: string | null = null): Promise<{ result: T } | undefined> {
   if (!copy) return undefined;
   try {
-    return { result: await work(copyReader(copy)) };
+    return { result: await work(copyReader(copy, asOf)) };
   } catch (error) {
-    if (!(error instanceof NotOnCopy)) throw error;
+    if (!(error instanceof NotOnCopy) && !(error instanceof JobFailure && error.code === "copyRenewed")) throw error;
     return undefined;
   } finally {
     copy.close();
@@ -120,19 +131,36 @@ async function onCopy<T>(copy: CopyReading | null, work: (reader: Reader) => Pro
 /**
  * Reads what some plans ask for, all of one moment: from the columnar copy where it may answer, else from the database.
  * @param work done again from its beginning where the copy could not answer something after all
+ * @param asOf the large tables of a server of which an earlier moment will do
  */
-export async function readingOf<T>(database: string, plans: Plan[], work: (reader: Reader) => Promise<T>): Promise<T> {
+export async function readingOf<T>(database: string, plans: Plan[], work: (reader: Reader) => Promise<T>, asOf: string[] = []): Promise<T> {
+  const earlier = await copyAsOf(database, plans, asOf);
+  const early = await onCopy(earlier, work, earlier?.at);
+  if (early) return early.result;
   const done = await onCopy(await copyOf(database, plans, process.env.NEXT_LEDGER_COPY && !isServer(database) ? versionOf(database) : null), work);
   return done ? done.result : reading(database, (own) => work(readerOf(own)));
 }
 
 /**
- * The same beside the database itself, which is read as it is at the very moment of the reading: for what is held against
- * what some engine answers.
+ * The same beside the tables themselves, read as they are at the very moment of the reading: for what is held against what
+ * some engine answers. As of an earlier moment these are the copy's rows, one by one.
  */
-export function readingBeside<T>(database: string, plans: Plan[], work: (own: Reading, reader: Reader) => Promise<T>): Promise<T> {
+export async function readingBeside<T>(
+  database: string,
+  plans: Plan[],
+  work: (tables: ReadRows, reader: Reader) => Promise<T>,
+  asOf: string[] = [],
+): Promise<T> {
+  const earlier = await copyAsOf(database, plans, asOf);
+  const early = await onCopy(earlier, (reader) => work(rowsAsOf(database, plans, reader.asOf ?? ""), reader), earlier?.at);
+  if (early) return early.result;
   return reading(database, async (own) => {
-    const done = await onCopy(await copyOf(database, plans, versionOfMoment(database)), (reader) => work(own, reader));
-    return done ? done.result : work(own, readerOf(own));
+    const done = await onCopy(await copyOf(database, plans, versionOfMoment(database)), (reader) => work(own.tables, reader));
+    return done ? done.result : work(own.tables, readerOf(own));
   });
+}
+
+/** The tables of some plans, row by row, as the copy has them of a moment. @throws JobFailure copyRenewed where it has them of another meanwhile */
+export function rowsAsOf(database: string, plans: Plan[], at: string): ReadRows {
+  return tablesOfCopy({ path: process.env.NEXT_LEDGER_COPY ?? "", database, at, tables: tablesOfAll(plans) ?? [] });
 }

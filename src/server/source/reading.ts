@@ -23,4 +23,5 @@ export type Reading = {
   version: () => string | null;
 };
 
-export type Reader = { engine: AnsweredBy; answer: (statement: Statement, most?: number) => Promise<Cell[][]> };
+/** `asOf`: the moment (ISO 8601) that it is of, where that is an earlier one. */
+export type Reader = { engine: AnsweredBy; asOf: string | null; answer: (statement: Statement, most?: number) => Promise<Cell[][]> };

@@ -6,7 +6,7 @@ import { isSwayed } from "@/core/query/home";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
-import { counted, listed } from "@/core/types/format";
+import { asOfWords, counted, listed } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
 import { COMMON } from "../../words";
 import { useLocale } from "../../workspace/locale";
@@ -30,6 +30,7 @@ type ProofProps = {
 
 /** The account of how the rows and the chosen figure came about; every number opens its rows. */
 export function ProofPanel({ spec, schema, plan, proof, failure, running, pick, onPick, change }: ProofProps) {
+  const locale = useLocale();
   if (failure) return <Notice tone="wrong">{WORDS.theProofFailed(failure)}</Notice>;
   if (!plan || !proof) return <p className="text-soft">{running ? COMMON.counting : WORDS.theProofAppearsWhenThe}</p>;
   return (
@@ -46,7 +47,11 @@ export function ProofPanel({ spec, schema, plan, proof, failure, running, pick, 
         .map((step) => (
           <JoinNotices key={step.id} step={step} source={plan.source.table.label} {...{ spec, schema, proof, onPick, change }} />
         ))}
-      {proof.answeredBy && <p className="text-small text-soft">{WORDS.answeredBy[proof.answeredBy]}</p>}
+      {proof.asOf ? (
+        <p className="text-small text-soft">{WORDS.answeredAsOf(asOfWords(proof.asOf, new Date(), locale))}</p>
+      ) : (
+        proof.answeredBy && <p className="text-small text-soft">{WORDS.answeredBy[proof.answeredBy]}</p>
+      )}
     </div>
   );
 }

@@ -10,7 +10,17 @@ import type { Cell } from "@/core/types/valueType";
 export type TileAnswer = TileContent & { tile: string };
 
 export type TileContent =
-  | { kind: "figure"; figure: ShownFigure; now: Cell; before: Cell; target: number | null; rows: number; query: QuerySpec; pivot: PivotSpec }
+  | {
+      kind: "figure";
+      figure: ShownFigure;
+      now: Cell;
+      before: Cell;
+      target: number | null;
+      rows: number;
+      query: QuerySpec;
+      pivot: PivotSpec;
+      asOf: string | null;
+    }
   | { kind: "chart"; spec: ChartSpec; answer: ChartAnswer; query: QuerySpec; name: string }
   | { kind: "pivot"; spec: PivotSpec; pivot: Pivot; query: QuerySpec; name: string }
   | { kind: "table"; columns: ShownColumn[]; rows: Cell[][]; count: number; query: QuerySpec };

@@ -7,12 +7,17 @@ import { readingOf } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
-    chart: { asks: { database: string; chart: ChartJob }; gives: Buffer };
+    chart: { asks: { database: string; chart: ChartJob; asOf?: string[] }; gives: Buffer };
   }
 }
 
-export const run: Run<"chart"> = ({ database, chart }) =>
-  readingOf(database, chartPlans(chart), async (reader) => {
-    const answer = await answeredLater(workingChart(chart), (statement) => reader.answer(statement, MOST.groups));
-    return Buffer.from(JSON.stringify(answer));
-  });
+export const run: Run<"chart"> = ({ database, chart, asOf }) =>
+  readingOf(
+    database,
+    chartPlans(chart),
+    async (reader) => {
+      const answer = await answeredLater(workingChart(chart), (statement) => reader.answer(statement, MOST.groups));
+      return Buffer.from(JSON.stringify({ ...answer, asOf: reader.asOf }));
+    },
+    asOf,
+  );

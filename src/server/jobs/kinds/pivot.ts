@@ -7,12 +7,17 @@ import { readingOf } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
-    pivot: { asks: { database: string; pivot: PivotJob }; gives: Buffer };
+    pivot: { asks: { database: string; pivot: PivotJob; asOf?: string[] }; gives: Buffer };
   }
 }
 
-export const run: Run<"pivot"> = ({ database, pivot }) =>
-  readingOf(database, pivotPlans(pivot.plan), async (reader) => {
-    const answer = await answeredLater(assemblingPivot(pivot.plan, pivot.locale.locale), (statement) => reader.answer(statement, MOST.groups));
-    return Buffer.from(JSON.stringify(answer));
-  });
+export const run: Run<"pivot"> = ({ database, pivot, asOf }) =>
+  readingOf(
+    database,
+    pivotPlans(pivot.plan),
+    async (reader) => {
+      const answer = await answeredLater(assemblingPivot(pivot.plan, pivot.locale.locale), (statement) => reader.answer(statement, MOST.groups));
+      return Buffer.from(JSON.stringify({ ...answer, asOf: reader.asOf }));
+    },
+    asOf,
+  );

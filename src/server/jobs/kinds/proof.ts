@@ -7,12 +7,17 @@ import { readingBeside } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
-    proof: { asks: { database: string; plan: Plan; figure: string | null }; gives: Proof };
+    proof: { asks: { database: string; plan: Plan; figure: string | null; asOf?: string[] }; gives: Proof };
   }
 }
 
-export const run: Run<"proof"> = ({ database, plan, figure }) =>
-  readingBeside(database, [plan], async (own, reader) => {
-    const proof = await answeredLater(provingQuery(plan, figure, own.tables), (statement) => reader.answer(statement));
-    return { ...proof, answeredBy: reader.engine };
-  });
+export const run: Run<"proof"> = ({ database, plan, figure, asOf }) =>
+  readingBeside(
+    database,
+    [plan],
+    async (tables, reader) => {
+      const proof = await answeredLater(provingQuery(plan, figure, tables), (statement) => reader.answer(statement));
+      return { ...proof, answeredBy: reader.engine, asOf: reader.asOf };
+    },
+    asOf,
+  );

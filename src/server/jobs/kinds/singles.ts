@@ -5,17 +5,18 @@ import { readingOf } from "@/server/source/read";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
-    singles: { asks: { database: string; statements: Statement[] }; gives: Cell[][] };
+    singles: { asks: { database: string; statements: Statement[]; asOf?: string[] }; gives: { rows: Cell[][]; asOf: string | null } };
   }
 }
 
-export const run: Run<"singles"> = ({ database, statements }) =>
+export const run: Run<"singles"> = ({ database, statements, asOf }) =>
   readingOf(
     database,
     statements.map((s) => s.plan),
     async (reader) => {
       const rows: Cell[][] = [];
       for (const statement of statements) rows.push((await reader.answer(statement))[0] ?? []);
-      return rows;
+      return { rows, asOf: reader.asOf };
     },
+    asOf,
   );

@@ -4,6 +4,7 @@ import { recountPivot } from "@/core/pivot/recount";
 import type { PivotRecount } from "@/core/pivot/seal";
 import { answered } from "@/core/query/asking";
 import type { Plan } from "@/core/query/plan";
+import type { ReadTable } from "@/core/recount/recount";
 import type { PivotJob } from "@/server/jobs/work";
 import type { Reading } from "@/server/source/reading";
 
@@ -15,4 +16,4 @@ export const runPivot = (reading: Reading, { plan, locale }: PivotJob): Pivot =>
 export const pivotPlans = ({ plan, down, across }: PivotPlan): Plan[] => [plan, ...[...down, ...across].flatMap((axis) => axis.names ?? [])];
 
 /** The pivot's totals by the recount, which takes longer than the figures and is asked for beside them. */
-export const runPivotRecount = (reading: Reading, { plan }: PivotJob): PivotRecount => recountPivot(plan, reading.tables);
+export const runPivotRecount = (tables: ReadTable, { plan }: PivotJob): PivotRecount => recountPivot(plan, tables);

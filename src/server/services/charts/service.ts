@@ -65,7 +65,9 @@ async function bandWidth(ws: Workspace, spec: ChartSpec, inner: Plan, values: Pa
   });
   if (!over.ok) throw new ProblemError(over.problems);
   const type = over.value.columns[0]?.type ?? { kind: "floating" as const };
-  const [row = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, statements: [{ of: "rows", plan: over.value }] }, caller);
+  const statements = [{ of: "rows" as const, plan: over.value }];
+  const { rows } = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, statements }, caller);
+  const [row = []] = rows;
   const [factor, power] = niceWidth(drawnNumber(row[0] ?? null, type) ?? 0, drawnNumber(row[1] ?? null, type) ?? 0, BANDS);
   const least = -scaleOf(type);
   if (isExact(type) && power < least) return power < least ? `${10 ** least}` : "1";
@@ -74,7 +76,7 @@ async function bandWidth(ws: Workspace, spec: ChartSpec, inner: Plan, values: Pa
 
 /** What a chart is drawn from, as JSON text. */
 export async function chartOf(ws: Workspace, question: ChartQuestion, caller: Caller): Promise<Buffer> {
-  return ws.engine.run<"chart">({ kind: "chart", database: ws.database, chart: await chartJob(ws, question, caller) }, caller);
+  return ws.engine.run<"chart">({ kind: "chart", database: ws.database, chart: await chartJob(ws, question, caller), asOf: ws.asOf }, caller);
 }
 
 /** Writes a chart to a file: a picture, a page with picture and table, or its table. */

@@ -83,7 +83,9 @@ function workOut(ws: Workspace, { spec, values, search }: TileQuestion, tile: Pl
 type Of<K extends PlainTile["kind"]> = Extract<PlainTile, { kind: K }>;
 
 const readPivot = async (ws: Workspace, planned: Awaited<ReturnType<typeof pivotPlanOf>>, caller: Caller): Promise<Pivot> =>
-  JSON.parse((await ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, planned.plan) }, caller)).toString()) as Pivot;
+  JSON.parse(
+    (await ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, planned.plan), asOf: ws.asOf }, caller)).toString(),
+  ) as Pivot;
 
 async function figureTile(ws: Workspace, tile: Of<"figure">, narrow: Narrow, caller: Caller): Promise<TileContent> {
   const pivot = pivotOfFigure(tile);
@@ -103,13 +105,15 @@ async function figureTile(ws: Workspace, tile: Of<"figure">, narrow: Narrow, cal
     rows: now.proof.rows.query,
     query: planned.query,
     pivot,
+    // Of two of them what is said is what holds of both.
+    asOf: now.asOf ?? before?.asOf ?? null,
   };
 }
 
 async function chartTile(ws: Workspace, tile: Of<"chart">, narrow: Narrow, caller: Caller): Promise<TileContent> {
   const { name, spec } = savedSpec(ws, tile.chart, "chart", chartSpecSchema);
   const chart = await chartJob(ws, { spec, values: {} }, caller, ws.today, narrow);
-  const answer = await ws.engine.run<"chart">({ kind: "chart", database: ws.database, chart }, caller);
+  const answer = await ws.engine.run<"chart">({ kind: "chart", database: ws.database, chart, asOf: ws.asOf }, caller);
   return { kind: "chart", spec, answer: JSON.parse(answer.toString()) as ChartAnswer, query: narrow(savedQuery(ws, spec.query).spec, null), name };
 }
 

@@ -23,6 +23,10 @@ import type { Workspace } from "@/server/services/workspace/workspace";
 export const pivotQuestionSchema = z.object({ spec: pivotSpecSchema, values: parameterValuesSchema });
 export type PivotQuestion = z.infer<typeof pivotQuestionSchema>;
 
+/** `asOf`: the moment that the figures are of which are counted a second time, where it is an earlier one. */
+export const recountQuestionSchema = pivotQuestionSchema.extend({ asOf: z.iso.datetime().nullish() });
+type RecountQuestion = z.infer<typeof recountQuestionSchema>;
+
 type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number };
 
 /** A pivot and the query it is over, resolved on the database as it is now. */
@@ -49,13 +53,13 @@ export const pivotJob = (ws: Workspace, plan: PivotPlan): PivotJob => ({ plan, l
 /** A pivot worked out, as JSON text. */
 export async function pivotOf(ws: Workspace, { spec, values }: PivotQuestion, caller: Caller): Promise<Buffer> {
   const { plan } = await pivotPlanOf(ws, spec, values);
-  return ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, plan) }, caller);
+  return ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, plan), asOf: ws.asOf }, caller);
 }
 
 /** A pivot's totals counted a second time, without its SQL. */
-export async function pivotRecountOf(ws: Workspace, { spec, values }: PivotQuestion, caller: Caller): Promise<PivotRecount> {
+export async function pivotRecountOf(ws: Workspace, { spec, values, asOf }: RecountQuestion, caller: Caller): Promise<PivotRecount> {
   const { plan } = await pivotPlanOf(ws, spec, values);
-  return ws.engine.run<"pivotRecount">({ kind: "pivotRecount", database: ws.database, pivot: pivotJob(ws, plan) }, caller);
+  return ws.engine.run<"pivotRecount">({ kind: "pivotRecount", database: ws.database, pivot: pivotJob(ws, plan), asOf: asOf ?? null }, caller);
 }
 
 /** How many different values each text of a query has, by the column's id. */
@@ -65,7 +69,9 @@ async function differentTexts(ws: Workspace, inner: Plan, caller: Caller): Promi
   const columns = texts.map((c) => ({ id: c.id, value: { kind: "field" as const, join: "", column: c.id }, figure: "countDifferent" as const }));
   const resolved = resolveOver({ ...overRows(), grouped: true, columns }, inner, { today: ws.today, values: {} });
   if (!resolved.ok) throw new ProblemError(resolved.problems);
-  const [counts = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, statements: [{ of: "rows", plan: resolved.value }] }, caller);
+  const statements = [{ of: "rows" as const, plan: resolved.value }];
+  const { rows } = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, statements }, caller);
+  const [counts = []] = rows;
   return new Map(texts.map((c, i) => [c.id, Number(counts[i] ?? 0)]));
 }
 

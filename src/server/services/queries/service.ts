@@ -54,6 +54,8 @@ export const questionSchema = z.object({
   draft: draftSchema.optional(),
   /** The tile of a saved dashboard that the rows are behind: the question of those who only look. */
   tile: z.object({ object: z.string(), id: z.string(), values: filterValuesSchema }).optional(),
+  /** Whether an earlier moment will do where the owner chose so: it is told with the answer then. */
+  asOf: z.literal(true).optional(),
 });
 export type Question = z.infer<typeof questionSchema>;
 
@@ -115,12 +117,20 @@ function cellRows(ws: Workspace, inner: Plan, cell: z.infer<typeof cellSchema>, 
   return rows;
 }
 
-/** A window of a query's rows, as JSON text of rows of cells. */
+/** The large tables of which an earlier moment will do for a question. */
+const asOfOf = (ws: Workspace, { asOf }: Question): string[] => (asOf ? ws.asOf : []);
+
+/** A window of a query's rows, as JSON text of rows of cells; where an earlier moment will do, of SheetRows. */
 export async function rowsOf(ws: Workspace, question: Question, window: { offset: number; rows: number }, caller: Caller): Promise<Buffer> {
   const plan = await planFor(ws, question);
-  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "sheet", plan, window } }, caller);
-  return question.tile ? withoutHidden(rows, plan) : rows;
+  const statement: Statement = { of: "sheet", plan, window };
+  const { json, asOf } = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement, asOf: asOfOf(ws, question) }, caller);
+  const rows = question.tile ? withoutHidden(json, plan) : json;
+  return question.asOf ? Buffer.concat([Buffer.from(`{"asOf":${JSON.stringify(asOf)},"rows":`), rows, Buffer.from("}")]) : rows;
 }
+
+/** Rows of a sheet, and the moment (ISO 8601) that they are of where it is an earlier one. */
+export type SheetRows = { asOf: string | null; rows: Cell[][] };
 
 /** Rows with nothing in the columns that are kept for order and reports alone: those who only look do not get them. */
 function withoutHidden(rows: Buffer, { columns }: Plan): Buffer {
@@ -131,8 +141,8 @@ function withoutHidden(rows: Buffer, { columns }: Plan): Buffer {
 
 /** A window of a plan's rows. */
 export async function rowsOfPlan(ws: Workspace, plan: Plan, window: { offset: number; rows: number }, caller: Caller): Promise<Cell[][]> {
-  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan, window } }, caller);
-  return JSON.parse(rows.toString()) as Cell[][];
+  const { json } = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan, window } }, caller);
+  return JSON.parse(json.toString()) as Cell[][];
 }
 
 export const MOST_CHOICES = 500;
@@ -154,20 +164,21 @@ export async function valuesIn(ws: Workspace, query: QuerySpec, column: string, 
   return rows.flatMap(([cell = null]) => (cell === null || isMisfit(cell) ? [] : [writtenOut(cell, type)]));
 }
 
-/** The footing of a sheet; `lines` counts its subtotals too. */
-export type FootingAnswer = ReturnType<typeof readFooting> & { lines?: number };
+/** The footing of a sheet; `lines` counts its subtotals too; `asOf` is the moment (ISO 8601) that it is of where it is an earlier one. */
+export type FootingAnswer = ReturnType<typeof readFooting> & { lines?: number; asOf?: string | null };
 
 /** The footing over all rows of a query. */
 export async function footingOf(ws: Workspace, question: Question, caller: Caller): Promise<FootingAnswer> {
-  return footingOfPlan(ws, await planFor(ws, question), caller);
+  return footingOfPlan(ws, await planFor(ws, question), caller, asOfOf(ws, question));
 }
 
-export async function footingOfPlan(ws: Workspace, plan: Plan, caller: Caller): Promise<FootingAnswer> {
+export async function footingOfPlan(ws: Workspace, plan: Plan, caller: Caller, chosen: string[] = []): Promise<FootingAnswer> {
   const sql = compileFooting(plan, sqlite);
   const counted: Statement[] = levelsOf(plan).length > 0 ? [{ of: "lineCount", plan }] : [];
   const statements: Statement[] = [{ of: "footing", plan }, ...counted];
-  const [row = [], lines] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, statements }, caller);
-  return { ...readFooting(plan, sql, row), ...(lines ? { lines: Number(lines[0] ?? 0) } : {}) };
+  const { rows, asOf } = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, statements, asOf: chosen }, caller);
+  const [row = [], lines] = rows;
+  return { ...readFooting(plan, sql, row), ...(lines ? { lines: Number(lines[0] ?? 0) } : {}), asOf };
 }
 
 /** The account of how a query's rows and its followed figure came about. */
@@ -176,5 +187,5 @@ export async function proofOf(ws: Workspace, question: Question, caller: Caller)
   const spec = askedQuery(ws, question);
   const plan = await planOf(ws, spec, values, ws.today, draft);
   const figure = proofColumn(plan, spec.proofColumn)?.id ?? null;
-  return ws.engine.run<"proof">({ kind: "proof", database: ws.database, plan, figure }, caller);
+  return ws.engine.run<"proof">({ kind: "proof", database: ws.database, plan, figure, asOf: asOfOf(ws, question) }, caller);
 }

@@ -68,7 +68,7 @@ async function rowsOfEach(ws: Workspace, { subject, bindings, each }: Question):
   const plan = resolveOver({ ...overRows(), grouped: true, columns: [...keys, { id: "n", value: null, figure: "count" }] }, inner, context);
   if (!plan.ok) return null;
   const rows = JSON.parse(
-    (await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan: plan.value } }, CALLER)).toString(),
+    (await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan: plan.value } }, CALLER)).json.toString(),
   ) as Cell[][];
   return new Map(
     rows.map((row) => {

@@ -53,8 +53,8 @@ export async function listEach(
 }
 
 async function rowsOf(ws: Workspace, { plan }: EachPlan): Promise<Cell[][]> {
-  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan: plan } }, CALLER);
-  return JSON.parse(rows.toString()) as Cell[][];
+  const { json } = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan } }, CALLER);
+  return JSON.parse(json.toString()) as Cell[][];
 }
 
 /** Items whose files are noted with the run at once. */

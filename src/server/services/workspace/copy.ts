@@ -1,5 +1,7 @@
 import type { KeptCopy } from "@/server/source/columnar/keeper";
+import { LARGE } from "@/server/source/large";
 import { versionOf } from "@/server/source/sqlite/version";
+import type { CopiedAsOf } from "./copiedAsOf";
 import type { Workspace } from "./workspace";
 
 /** The columnar copy as an owner sees it: whether all of it is as the database is now, and the room it takes on the disk. */
@@ -24,4 +26,33 @@ export function changeCopy(ws: Workspace, change: "on" | "off" | "again"): void 
   });
   if (change !== "on") ws.copy?.discard();
   ws.copy?.allow(change !== "off");
+}
+
+/** What an owner sees of what is read as of an earlier moment: the large tables that can be chosen, and the copy as it is. */
+export type CopiedAsOfAnswer = Omit<CopiedAsOf, "since"> & KeptCopy & { among: { name: string; label: string; rows: number }[]; bytes: number };
+
+export async function copiedAsOfOf(ws: Workspace): Promise<CopiedAsOfAnswer> {
+  const { tables, time } = ws.copiedAsOf;
+  const { tables: all } = await ws.schema();
+  const among = all.filter((t) => !t.view && t.rows >= LARGE).map(({ name, label, rows }) => ({ name, label, rows }));
+  return { ...(ws.copy?.kept ?? { state: null, failed: null }), tables, time, among, bytes: ws.copy?.bytes ?? 0 };
+}
+
+/** Without tables the copy is thrown away. */
+export async function chooseCopiedAsOf(ws: Workspace, chosen: Omit<CopiedAsOf, "since">): Promise<void> {
+  await changed(ws, { ...chosen, since: ws.copiedAsOf.since }, chosen.tables.join(", ") || "none");
+  if (chosen.tables.length > 0) return;
+  ws.copy?.discard();
+  ws.copy?.allow(true);
+}
+
+/** Has the tables read again now. */
+export const copyAgainAsOf = (ws: Workspace): Promise<void> => changed(ws, { ...ws.copiedAsOf, since: ws.now().toISOString() }, "again");
+
+async function changed(ws: Workspace, chosen: CopiedAsOf, about: string): Promise<void> {
+  ws.recorded(() => {
+    ws.catalogue.setSetting("copiedAsOf", chosen);
+    ws.record("changed what is read as of an earlier time", about);
+  });
+  await ws.keepCopiedAsOf();
 }

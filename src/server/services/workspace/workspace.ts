@@ -5,7 +5,7 @@ import { withDerivedFields } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
 import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rules";
 import { queryOfTable } from "@/core/query/choices";
-import { tablesToCopy } from "@/core/query/onCopy";
+import { tablesToCopy, tablesToCopyAsOf } from "@/core/query/onCopy";
 import { type KnownTables, type NamedQuery, withQueryTables } from "@/core/query/queryTables";
 import type { Written } from "@/core/schema/afterEdit";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
@@ -31,6 +31,7 @@ import { CopyKeeper } from "@/server/source/columnar/keeper";
 import { LARGE } from "@/server/source/large";
 import { isServer, plainAddress } from "@/server/source/postgres/address";
 import { type Watching, watching } from "@/server/source/watching";
+import { type CopiedAsOf, copiedAsOfSchema, dueAsOf, NOTHING_AS_OF } from "./copiedAsOf";
 import { KeptShape } from "./keptShape";
 import { Shapes, type ToldOfShape } from "./shapes";
 import { SharedWork } from "./shared";
@@ -83,7 +84,7 @@ export class Workspace {
       this.watch,
       kept,
       (told, most, onShare) => this.inspect({ kind: "inspect", database: this.database, ...told, skip: [], ...(most === undefined ? {} : { most }) }, onShare),
-      (schema) => this.copy?.want(tablesToCopy(schema, LARGE)),
+      (schema) => this.wantCopied(schema),
     );
     this.outbox = join(folder, "outbox");
     this.people = new People(this.catalogue.db, now);
@@ -156,6 +157,27 @@ export class Workspace {
   /** Whether an owner wants a columnar copy to be made. */
   get wantsCopy(): boolean {
     return this.catalogue.setting("columnarCopy") !== "off";
+  }
+
+  /** What an owner chose to be read as of an earlier moment, of a server's tables. */
+  get copiedAsOf(): CopiedAsOf {
+    return copiedAsOfSchema.safeParse(this.catalogue.setting("copiedAsOf")).data ?? NOTHING_AS_OF;
+  }
+
+  /** The large tables of which an earlier moment will do: for what is only looked at, and tells of it. */
+  get asOf(): string[] {
+    return this.isEarly && isServer(this.located) ? this.copiedAsOf.tables : [];
+  }
+
+  private wantCopied(schema: Schema): void {
+    if (!isServer(this.located)) return void this.copy?.want(tablesToCopy(schema, LARGE));
+    const now = this.now();
+    this.copy?.want(tablesToCopyAsOf(schema, this.copiedAsOf.tables, LARGE), dueAsOf(this.copiedAsOf, this.locale.zone, now), now.getTime() - Date.now());
+  }
+
+  /** Sees to it that the tables of a server that are read as of an earlier moment are copied when that is due. */
+  async keepCopiedAsOf(): Promise<void> {
+    if (isServer(this.located)) this.wantCopied(await (await this.readShape()).schema);
   }
 
   /** How the workspace divides its time. */
@@ -347,7 +369,12 @@ export class Workspace {
   /** What tells one state of everything that can be read from the next: the business database, what is saved, and who reads. */
   async state(): Promise<string> {
     const { isFirst } = this.isEarly ? await this.readShape() : { isFirst: false };
-    return `${JSON.stringify(this.today)} ${(await this.watch.stamp()).data} ${isFirst} ${this.catalogue.stamp()} ${this.identity()}`;
+    return `${JSON.stringify(this.today)} ${(await this.watch.stamp()).data} ${isFirst} ${this.copiedAt()} ${this.catalogue.stamp()} ${this.identity()}`;
+  }
+
+  /** Of which moment tables are that are read as of an earlier one. */
+  private copiedAt(): string {
+    return this.asOf.length > 0 ? (this.copy?.kept.state?.tables[0]?.at ?? "") : "";
   }
 
   close(): void {
@@ -370,7 +397,7 @@ function clock(): () => Date {
 }
 
 /** An engine whose processes ask the columnar copy of a database, and what keeps that. */
-export function withCopy(root: string, folder: string, database: string): { engine: Engine; copy: CopyKeeper } {
+export function withCopy(root: string, folder: string, database: () => string): { engine: Engine; copy: CopyKeeper } {
   // Paths of sockets are short on every system.
   const socket = join(tmpdir(), `next-ledger-${randomUUID().slice(0, 12)}.sock`);
   return {
@@ -385,14 +412,10 @@ export function workspace(): Workspace {
   if (!here[HERE]) {
     const folder = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
     const named = process.env.NEXT_LEDGER_DATABASE ?? join(folder, "business.sqlite");
-    if (isServer(named)) {
-      here[HERE] = new Workspace(folder, named, process.cwd(), clock());
-      return here[HERE];
-    }
-    const database = resolve(named);
-    const { engine, copy } = withCopy(process.cwd(), folder, database);
-    const ws = new Workspace(folder, database, process.cwd(), clock(), engine, copy);
-    copy.allow(ws.wantsCopy);
+    const database = isServer(named) ? named : resolve(named);
+    const { engine, copy } = withCopy(process.cwd(), folder, () => ws.database);
+    const ws: Workspace = new Workspace(folder, database, process.cwd(), clock(), engine, copy);
+    copy.allow(isServer(database) || ws.wantsCopy);
     here[HERE] = ws;
   }
   return here[HERE];

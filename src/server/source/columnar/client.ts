@@ -23,6 +23,9 @@ export class CopyReading {
   private waiting: (() => void) | null = null;
   private over: Error | null = null;
 
+  /** The version that it is of. */
+  at = "";
+
   private constructor(private readonly socket: Socket) {
     socket.on(
       "data",
@@ -32,14 +35,20 @@ export class CopyReading {
     socket.on("close", () => this.fail(new Error("The copy's process went away")));
   }
 
-  /** @returns null where the copy has not all of the tables as they are at the version, or is not there */
-  static async begin(path: string, database: string, at: string, tables: ReadTable[]): Promise<CopyReading | null> {
+  /**
+   * @param at the version that they are to be of; null where any one will do
+   * @returns null where the copy has not all of the tables as they are at the version, or is not there
+   */
+  static async begin(path: string, database: string, at: string | null, tables: Pick<ReadTable, "name" | "made">[]): Promise<CopyReading | null> {
     const socket = connect(path);
     const reading = new CopyReading(socket);
     try {
       reading.send({ begin: { database, at, tables: tables.map(({ name, made }) => ({ name, made })) } });
       const answer = await reading.next();
-      if ("begun" in answer && answer.begun) return reading;
+      if ("begun" in answer && answer.begun !== null) {
+        reading.at = answer.begun;
+        return reading;
+      }
     } catch {
       // It is not there yet, or no more.
     }

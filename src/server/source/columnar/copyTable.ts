@@ -11,12 +11,18 @@ import { TYPES, UNFIT, valueReader } from "./values";
 /** Why a table cannot be copied; it is read from the database itself. */
 export class NotCopied extends Error {}
 
+/** Told of what is copied meanwhile. `pause`: between any two pieces of the work, whoever asks the copy comes in. */
+export type Telling = { told: (rows: number) => void; pause: () => Promise<void> };
+
+/** What was copied of a table: its rows, and whether some text has letters whose case the copy's engine takes otherwise. */
+export type Copied = { rows: number; unlike: boolean };
+
 /** The file is another than it was: what was copied of it is not of one moment. */
 export class Changed extends Error {}
 
 /** Rows that are read in one go, while the file is held for reading and nobody is answered; and rows of a chunk of the copy. */
 const SLICE = 4096;
-const CHUNK = 2048;
+export const CHUNK = 2048;
 
 /** The column of the copy that has the rows' own numbers. */
 const NUMBER = quoted("next ledger row");
@@ -32,8 +38,9 @@ function readingOf(table: TableToCopy, unlike: () => void) {
   return { number, parts, select: `SELECT ${parts.map((p) => p.part.select).join(", ")} FROM ${quoted(table.name)}` };
 }
 
-type Parts = ReturnType<typeof readingOf>["parts"];
-const columnsOf = (parts: Parts) => parts.filter((p) => p.column !== "");
+/** What comes of a column as it is read; without a name in the copy it is only looked at. */
+export type Parts = { type: (typeof TYPES)[keyof typeof TYPES]; column: string; part: Part }[];
+export const columnsOf = (parts: Parts) => parts.filter((p) => p.column !== "");
 
 /** Values that lie otherwise than they are read are read by the database, which then says what is none. */
 const asStored = (storage: Storage): boolean => storage === "plain" || storage === "scaledInteger";
@@ -41,10 +48,7 @@ const asStored = (storage: Storage): boolean => storage === "plain" || storage =
 type Part = { select: string; read: (stored: unknown) => DuckDBValue | typeof UNFIT };
 
 /** What is read of a column: its value; of a guarded one what does not fit besides; of one read by the database whether anything is there. */
-function partsOf(
-  { name, type, storage, guarded }: CopiedColumn,
-  unlike: () => void,
-): { type: (typeof TYPES)[keyof typeof TYPES]; column: string; part: Part }[] {
+function partsOf({ name, type, storage, guarded }: CopiedColumn, unlike: () => void): Parts {
   const column = quoted(name);
   const value = valueReader(type, unlike);
   if (!guarded && asStored(storage)) return [{ type: TYPES[type.kind], column, part: { select: column, read: value } }];
@@ -61,20 +65,18 @@ function partsOf(
  * Copies a table's rows in slices, each read in a moment, so that nobody who writes waits for more than one.
  * @param unchanged whether the file is as it was when the copying began; asked after each slice
  * @param into the name it is to have in the copy until it is whole
- * @param pause between any two pieces of the work: whoever asks the copy meanwhile comes in between
- * @returns how many rows there are, and whether some text has letters whose case the copy's engine takes otherwise
  * @throws NotCopied, Changed
  */
 export async function copyTable(
   db: FileDatabase,
   duck: DuckDBConnection,
   table: TableToCopy,
-  { into, unchanged, told, pause }: { into: string; unchanged: () => boolean; told: (rows: number) => void; pause: () => Promise<void> },
-): Promise<{ rows: number; unlike: boolean }> {
+  { into, unchanged, told, pause }: Telling & { into: string; unchanged: () => boolean },
+): Promise<Copied> {
   let unlike = false;
   const { number, parts, select } = readingOf(table, () => (unlike = true));
   const columns = columnsOf(parts);
-  await duck.run(`CREATE OR REPLACE TABLE ${quoted(into)} (${columns.map((c) => `${c.column} ${c.type}`).join(", ")})`);
+  await createTable(duck, into, columns);
   const slice = (where: string) => db.prepare(`${select} ${where} ORDER BY ${number} LIMIT ${SLICE}`).raw().safeIntegers();
   const [first, next] = [slice(""), slice(`WHERE ${number} > ?`)];
   const appender: DuckDBAppender = await duck.createAppender(into);
@@ -101,7 +103,12 @@ export async function copyTable(
   return { rows, unlike };
 }
 
-function appendRows(appender: DuckDBAppender, chunk: DuckDBDataChunk, parts: Parts, rows: unknown[][]): void {
+/** @param columns as `columnsOf` gives them */
+export const createTable = (duck: DuckDBConnection, into: string, columns: Parts) =>
+  duck.run(`CREATE OR REPLACE TABLE ${quoted(into)} (${columns.map((c) => `${c.column} ${c.type}`).join(", ")})`);
+
+/** @throws NotCopied for a value that is none of its column */
+export function appendRows(appender: DuckDBAppender, chunk: DuckDBDataChunk, parts: Parts, rows: unknown[][]): void {
   const columns: DuckDBValue[][] = [];
   parts.forEach(({ column, part }, at) => {
     const values = rows.map((row) => {

@@ -6,7 +6,7 @@ import type { TableToCopy } from "@/core/query/onCopy";
 import type { FromCopier, ToCopier } from "./process";
 import type { CopyState } from "./store";
 
-/** What is known of the copy; `failed` says why there is none. */
+/** What is known of the copy; `failed` says why there is none, or why a server could not be read for it again. */
 export type KeptCopy = { state: CopyState | null; failed: string | null };
 
 /** How long a process that ended is let lie before the next try: twice as long each time, up to a bound. */
@@ -16,8 +16,10 @@ const LONGEST_RESTART_MS = 300_000;
 /** Keeps the process of the columnar copy going, from the first table on that is worth one. */
 export class CopyKeeper {
   private child: ChildProcess | null = null;
-  private wanted: TableToCopy[] = [];
+  private wanted: ToCopier = { keep: [], due: "", ahead: 0 };
   private written = "";
+  /** The database that the process was begun for: a server's address is another where its moments are read in another zone. */
+  private begunFor = "";
   private starts = 0;
   private closed = false;
   private allowed = true;
@@ -27,25 +29,31 @@ export class CopyKeeper {
   constructor(
     private readonly script: string,
     private readonly folder: string,
-    private readonly database: string,
+    private readonly database: () => string,
     readonly socket: string,
   ) {}
 
-  /** The tables that are to be copied. */
-  want(tables: TableToCopy[]): void {
-    const written = JSON.stringify(tables);
+  /**
+   * The tables that are to be copied.
+   * @param due of a server, the moment (ISO 8601) since which they must have been read again
+   * @param ahead how far the ledger's clock is before the machine's (ms)
+   */
+  want(keep: TableToCopy[], due = "", ahead = 0): void {
+    const database = this.database();
+    const written = JSON.stringify([keep, due, database]);
     if (this.closed || written === this.written) return;
     this.written = written;
-    this.wanted = tables;
-    if (this.child) this.send({ keep: tables });
-    else if (tables.length > 0) this.boot();
+    this.wanted = { keep, due, ahead };
+    if (this.child && this.begunFor !== database) this.end();
+    if (this.child) this.send(this.wanted);
+    else if (keep.length > 0) this.boot();
   }
 
   /** Whether there is to be a copy at all. */
   allow(allowed: boolean): void {
     this.allowed = allowed;
     if (!allowed) this.end();
-    else if (this.wanted.length > 0) this.boot();
+    else if (this.wanted.keep.length > 0) this.boot();
   }
 
   /** Throws the copy away; it is made again where one is wanted. */
@@ -79,7 +87,8 @@ export class CopyKeeper {
 
   private boot(): void {
     if (this.closed || !this.allowed || this.child) return;
-    const child = fork(this.script, [this.folder, this.database, this.socket], { execArgv: ["--expose-gc"], stdio: ["ignore", "ignore", "inherit", "ipc"] });
+    this.begunFor = this.database();
+    const child = fork(this.script, [this.folder, this.begunFor, this.socket], { execArgv: ["--expose-gc"], stdio: ["ignore", "ignore", "inherit", "ipc"] });
     this.child = child;
     this.starts++;
     try {
@@ -100,7 +109,7 @@ export class CopyKeeper {
   private take(message: FromCopier): void {
     if ("ready" in message) {
       this.kept = { ...this.kept, failed: null };
-      this.send({ keep: this.wanted });
+      this.send(this.wanted);
     } else if ("failed" in message) this.kept = { ...this.kept, failed: message.failed };
     else {
       // It works: what ends it some day is tried again soon.

@@ -1,5 +1,6 @@
 import { rmSync } from "node:fs";
 import type { TableToCopy } from "@/core/query/onCopy";
+import { isServer } from "@/server/source/postgres/address";
 import { versionOf } from "@/server/source/sqlite/version";
 import type { ColumnarStore, CopyState } from "./store";
 
@@ -8,7 +9,11 @@ import type { ColumnarStore, CopyState } from "./store";
  * dist/columnar.mjs; begun with the folder of the copy, the database and the socket.
  */
 
-export type ToCopier = { keep: TableToCopy[] };
+/**
+ * The tables that are to be kept. `due`: of a server, the moment (ISO 8601) since which they must have been read again;
+ * `ahead`: how far the ledger's clock is before the machine's (ms).
+ */
+export type ToCopier = { keep: TableToCopy[]; due: string; ahead: number };
 export type FromCopier = { ready: true } | { state: CopyState } | { failed: string };
 
 /** How often it is looked whether the database is as it was; nobody is kept waiting meanwhile. */
@@ -29,7 +34,9 @@ const fails = (words: string): void => tellFailed(words, () => process.exit(1));
 /** Whether a package is not there, or was made for another system. */
 const notLoaded = (error: unknown): boolean => /MODULE_NOT_FOUND|ERR_DLOPEN_FAILED/.test(String((error as { code?: unknown }).code));
 
-let wanted: TableToCopy[] = [];
+let { keep: wanted, due, ahead }: ToCopier = { keep: [], due: "", ahead: 0 };
+/** Until then (ms of the process) a server is let rest that could not be read. */
+let rested = 0;
 let store: ColumnarStore | undefined;
 try {
   // Where the copy's engine cannot be loaded, that is told as well.
@@ -43,19 +50,37 @@ try {
 }
 
 process.on("message", (message: ToCopier) => {
-  wanted = message.keep;
+  // What is due anew is tried at once.
+  if (message.due !== due) rested = 0;
+  ({ keep: wanted, due, ahead } = message);
 });
 process.on("disconnect", () => process.exit(0));
 process.on("exit", () => rmSync(socket, { force: true }));
 
 let seen: string | null = null;
+async function refresh(of: ColumnarStore): Promise<void> {
+  // What the ledger itself just changed is told in a moment: only what stands is copied.
+  const now = versionOf(database);
+  const stands = now !== null && now === seen;
+  seen = now;
+  if (stands) await of.refresh(wanted);
+}
+
+const REST_MS = 30_000;
+async function renew(of: ColumnarStore): Promise<void> {
+  await of.keepOnly(wanted);
+  if (performance.now() < rested || !of.isBehind(wanted, due)) return;
+  rested = performance.now() + REST_MS;
+  const { ofOneMoment } = await import("./copyServer");
+  // What is changed from now on may be in it or not: it is as of this moment at the earliest.
+  const at = new Date(Date.now() + ahead).toISOString();
+  await ofOneMoment(database, (copy) => of.renew(wanted, at, copy));
+  rested = 0;
+}
+
 for (;;) {
   try {
-    // What the ledger itself just changed is told in a moment: only what stands is copied.
-    const now = versionOf(database);
-    const stands = now !== null && now === seen;
-    seen = now;
-    if (stands) await store?.refresh(wanted);
+    if (store) await (isServer(database) ? renew(store) : refresh(store));
   } catch (error) {
     tellFailed(wordsOf(error));
   }

@@ -16,14 +16,16 @@ export type Asked = { text: string; values: (string | null)[]; columns: { type: 
 export type Moved = { database: string; from: string; to: string; touched: { name: string; rows: string[] | null }[] };
 
 export type Question =
-  | { begin: { database: string; at: string; tables: { name: string; made: string }[] } }
+  /** `at`: null where any one moment will do. */
+  | { begin: { database: string; at: string | null; tables: { name: string; made: string }[] } }
   | { ask: Asked }
   | { moved: Moved }
   /** Which tables there are. */
   | { held: { database: string } };
 
 export type Answer =
-  | { begun: boolean }
+  /** The version that it is of; null where it is not begun. */
+  | { begun: string | null }
   | { held: string[] }
   | { batch: Cell[][] }
   | { done: true }

@@ -2,7 +2,7 @@ import { once } from "node:events";
 import { rmSync } from "node:fs";
 import { createServer, type Socket } from "node:net";
 import { availableParallelism } from "node:os";
-import type { DuckDBConnection, DuckDBDataChunk, DuckDBValue } from "@duckdb/node-api";
+import type { DuckDBDataChunk, DuckDBValue } from "@duckdb/node-api";
 import type { Cell } from "@/core/types/valueType";
 import { JobFailure } from "@/server/source/failures";
 import { type Answer, type Asked, lineReader, type Question } from "./protocol";
@@ -25,7 +25,7 @@ export function serveReadings(store: ColumnarStore, path: string) {
 }
 
 class Reading {
-  private session: { connection: DuckDBConnection; unlike: boolean } | null = null;
+  private session: Awaited<ReturnType<ColumnarStore["begin"]>> = null;
   private working: Promise<void> = Promise.resolve();
   private gone = false;
   /** Whether the store counts it as one that reads. */
@@ -73,7 +73,7 @@ class Reading {
         if (!this.session) this.reads(false);
       }
       if (this.gone) this.end();
-      this.send({ begun: this.session !== null });
+      this.send({ begun: this.session?.at ?? null });
     } else await this.ask(question.ask);
   }
 

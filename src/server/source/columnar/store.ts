@@ -8,7 +8,8 @@ import { inTurns } from "@/server/common/turns";
 import type { FileDatabase } from "@/server/source/sqlite/database";
 import { openReader } from "@/server/source/sqlite/readers";
 import { versionOf } from "@/server/source/sqlite/version";
-import { Changed, copyRows, copyTable, NotCopied } from "./copyTable";
+import type { CopyOne } from "./copyServer";
+import { Changed, copyRows, copyTable, NotCopied, type Telling } from "./copyTable";
 import type { Moved } from "./protocol";
 
 /*
@@ -31,7 +32,7 @@ const KEPT_STEPS = ["expression_rewriter", "unused_columns", "top_n", "limit_pus
 
 /** The table in which the copy tells what it holds. */
 const HELD = "next ledger copied";
-/** The table that is being copied, until it is whole. */
+/** The table that is being copied, until it is whole; of several that are copied together, the begin of their names. */
 const COMING = "next ledger coming";
 
 /** Of another layout than this the copy is made again. */
@@ -69,6 +70,12 @@ export class ColumnarStore {
     private readonly told: () => void,
   ) {}
 
+  /** What is left of tables that were being copied when the process ended takes no room. */
+  private async dropComing(): Promise<void> {
+    const read = await this.writer.runAndReadAll("SELECT table_name FROM duckdb_tables()");
+    for (const [name] of read.getRowsJS() as [string][]) if (name.startsWith(COMING)) await this.writer.run(`DROP TABLE ${quoted(name)}`);
+  }
+
   /**
    * Opens the copy in a folder, or begins one where there is none that can be read.
    * @param told called whenever its state is another
@@ -102,6 +109,7 @@ export class ColumnarStore {
       await writer.run(`SET GLOBAL disabled_optimizers = '${left.join(",")}'`);
       const store = new ColumnarStore(instance, writer, database, folder, told);
       await store.readHeld();
+      await store.dropComing();
       return store;
     } catch (error) {
       instance.closeSync();
@@ -152,8 +160,17 @@ export class ColumnarStore {
     for (let waited = 0; this.readers > 0 && waited < LONGEST_PAUSE_MS; waited += PAUSE_MS) await setTimeout(PAUSE_MS);
   }
 
-  private async copyAll(wanted: TableToCopy[]): Promise<boolean> {
+  /** Lets go of tables that are not wanted any more. */
+  keepOnly(wanted: TableToCopy[]): Promise<void> {
+    return this.alone(() => this.letGoOthers(wanted));
+  }
+
+  private async letGoOthers(wanted: TableToCopy[]): Promise<void> {
     for (const name of [...this.held.keys()]) if (!wanted.some((t) => t.name === name)) await this.letGo(name);
+  }
+
+  private async copyAll(wanted: TableToCopy[]): Promise<boolean> {
+    await this.letGoOthers(wanted);
     for (const table of wanted) {
       const at = versionOf(this.database);
       if (at === null) return false;
@@ -176,22 +193,81 @@ export class ColumnarStore {
     return wanted.every((t) => this.isFresh(t, versionOf(this.database)) || this.without.has(t.name));
   }
 
+  /**
+   * Whether tables of a server are to be copied: some were never, or as they are not taken any more, or all were before a
+   * moment (ISO 8601).
+   */
+  isBehind(wanted: TableToCopy[], due: string): boolean {
+    return wanted.some((table) => {
+      const { made, at } = this.held.get(table.name) ?? this.without.get(table.name) ?? {};
+      return made !== table.made || at === undefined || at < due;
+    });
+  }
+
+  /**
+   * Copies tables of a server, all as they are at one moment; what was there before is answered from until all are here.
+   * @param at the moment (ISO 8601)
+   * @throws what `copy` does, but for a table that cannot be copied at all: then all stays as it was
+   */
+  renew(wanted: TableToCopy[], at: string, copy: CopyOne): Promise<void> {
+    this.wanted = wanted;
+    return this.alone(async () => {
+      const [came, without]: [Map<string, Held>, typeof this.without] = [new Map(), new Map()];
+      const place = (name: string) => quoted(`${COMING} ${wanted.findIndex((t) => t.name === name)}`);
+      try {
+        for (const table of wanted) {
+          try {
+            this.mustHaveOwnName(table.name);
+            const { rows, unlike } = await copy(table, this.writer, `${COMING} ${wanted.indexOf(table)}`, this.telling(table));
+            came.set(table.name, { made: table.made, at, rows, unlike });
+          } catch (error) {
+            if (!(error instanceof NotCopied)) throw error;
+            without.set(table.name, { at, made: table.made, why: error.message });
+          }
+        }
+        await this.atOnce(async () => {
+          for (const name of this.held.keys()) await this.writer.run(`DROP TABLE IF EXISTS ${quoted(name)}`);
+          await this.writer.run(`DELETE FROM ${quoted(HELD)}`);
+          for (const [name, held] of came) {
+            await this.writer.run(`ALTER TABLE ${place(name)} RENAME TO ${quoted(name)}`);
+            await this.writeHeld(name, held);
+          }
+        });
+        this.held.clear();
+        for (const [name, held] of came) this.held.set(name, held);
+        this.without.clear();
+        for (const [name, why] of without) this.without.set(name, why);
+      } finally {
+        this.coming = null;
+        await this.dropComing();
+        this.told();
+      }
+    });
+  }
+
+  private telling(table: TableToCopy): Telling {
+    return {
+      pause: () => this.pause(),
+      told: (rows) => {
+        this.mustHaveRoom();
+        this.coming = { name: table.name, share: Math.min(1, rows / Math.max(1, table.rows)) };
+        this.told();
+      },
+    };
+  }
+
   private isFresh({ name, made }: { name: string; made: string }, at: string | null): boolean {
     const held = this.held.get(name);
     return held !== undefined && held.made === made && held.at === at;
   }
 
   private async copy(table: TableToCopy, at: string): Promise<void> {
-    this.mustHaveRoom();
+    this.mustHaveRoom(statSync(this.database).size);
     this.mustHaveOwnName(table.name);
     const unchanged = () => versionOf(this.database) === at;
-    const told = (rows: number) => {
-      this.coming = { name: table.name, share: Math.min(1, rows / Math.max(1, table.rows)) };
-      this.told();
-    };
     const { rows, unlike } = await this.reading((db) => {
       mustCompareAlike(db, table.name);
-      return copyTable(db, this.writer, table, { into: COMING, unchanged, told, pause: () => this.pause() });
+      return copyTable(db, this.writer, table, { into: COMING, unchanged, ...this.telling(table) });
     });
     await this.keep(table.name, { made: table.made, at, rows, unlike }, async () => {
       await this.writer.run(`DROP TABLE IF EXISTS ${quoted(table.name)}`);
@@ -201,25 +277,28 @@ export class ColumnarStore {
 
   /** Changes what is there of a table, and what is told of it, at once. */
   private async keep(name: string, held: Held, change: () => Promise<void>): Promise<void> {
+    await this.atOnce(async () => {
+      await change();
+      await this.writeHeld(name, held);
+    });
+    this.held.set(name, held);
+    this.told();
+  }
+
+  private async atOnce(change: () => Promise<void>): Promise<void> {
     await this.writer.run("BEGIN TRANSACTION");
     try {
       await change();
-      await this.writer.run(`INSERT OR REPLACE INTO ${quoted(HELD)} VALUES ($1, $2, $3, $4, $5, $6, $7)`, [
-        name,
-        this.database,
-        held.made,
-        held.at,
-        BigInt(held.rows),
-        held.unlike,
-        LAYOUT,
-      ]);
       await this.writer.run("COMMIT");
     } catch (error) {
       await this.writer.run("ROLLBACK");
       throw error;
     }
-    this.held.set(name, held);
-    this.told();
+  }
+
+  private async writeHeld(name: string, { made, at, rows, unlike }: Held): Promise<void> {
+    const values = [name, this.database, made, at, BigInt(rows), unlike, LAYOUT];
+    await this.writer.run(`INSERT OR REPLACE INTO ${quoted(HELD)} VALUES ($1, $2, $3, $4, $5, $6, $7)`, values);
   }
 
   private async letGo(name: string): Promise<void> {
@@ -230,9 +309,10 @@ export class ColumnarStore {
     this.told();
   }
 
-  private mustHaveRoom(): void {
+  /** @param bytes what is to come still */
+  private mustHaveRoom(bytes = 0): void {
     const { bavail, blocks, bsize } = statfsSync(this.folder);
-    if (bavail * bsize - statSync(this.database).size < blocks * bsize * KEPT_FREE) throw new NotCopied("The disk is almost full.");
+    if (bavail * bsize - bytes < blocks * bsize * KEPT_FREE) throw new NotCopied("The disk is almost full.");
   }
 
   /** In the copy's engine names that differ in their case alone are one, and two names are the copy's own. */
@@ -280,13 +360,20 @@ export class ColumnarStore {
   }
 
   /**
-   * Begins to read: all tables as they were at a version of the file. Null where one of them is not there so.
-   * @returns a connection that sees nothing of what is copied afterwards, and whether texts' case must not be asked for
+   * Begins to read: all tables as they were at a version of the database. Null where one of them is not there so.
+   * @param wanted the version; null where any one will do
+   * @returns a connection that sees nothing of what is copied afterwards, of which version it is, and whether texts' case
+   *   must not be asked for
    */
-  async begin(database: string, at: string, tables: { name: string; made: string }[]): Promise<{ connection: DuckDBConnection; unlike: boolean } | null> {
+  async begin(
+    database: string,
+    wanted: string | null,
+    tables: { name: string; made: string }[],
+  ): Promise<{ connection: DuckDBConnection; at: string; unlike: boolean } | null> {
     if (database !== this.database) return null;
+    const at = wanted ?? this.held.get(tables[0]?.name ?? "")?.at;
     // Most of what cannot be answered is known at once: whoever asks does not wait for what is copied meanwhile.
-    if (tables.some(({ name, made }) => this.held.get(name)?.made !== made || this.held.get(name)?.at !== at)) return null;
+    if (at === undefined || tables.some(({ name, made }) => this.held.get(name)?.made !== made || this.held.get(name)?.at !== at)) return null;
     const connection = await this.instance.connect();
     try {
       await connection.run("BEGIN TRANSACTION");
@@ -294,7 +381,7 @@ export class ColumnarStore {
       const read = await connection.runAndReadAll(`SELECT name, made, version, unlike FROM ${quoted(HELD)}`);
       const seen = new Map((read.getRowsJS() as [string, string, string, boolean][]).map(([name, ...rest]) => [name, rest]));
       const fresh = tables.every(({ name, made }) => seen.get(name)?.[0] === made && seen.get(name)?.[1] === at);
-      if (fresh) return { connection, unlike: tables.some((t) => seen.get(t.name)?.[2] === true) };
+      if (fresh) return { connection, at, unlike: tables.some((t) => seen.get(t.name)?.[2] === true) };
     } catch (error) {
       connection.closeSync();
       throw error;

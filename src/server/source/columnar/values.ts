@@ -45,9 +45,11 @@ function dayOf(text: string): Read {
   return instant === null ? UNFIT : new DuckDBDateValue(instant / DAY_MS);
 }
 
+/** To the microsecond, as a server keeps it. */
 function momentOf(text: string): Read {
-  const instant = /^\d{4}-\d\d-\d\d ([01]\d|2[0-3]):[0-5]\d:[0-5]\d(\.\d{1,3})?$/.test(text) ? instantOf(text) : null;
-  return instant === null ? UNFIT : new DuckDBTimestampValue(BigInt(instant) * 1000n);
+  const [, seconds, parts = ""] = /^(\d{4}-\d\d-\d\d (?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d)(?:\.(\d{1,6}))?$/.exec(text) ?? [];
+  const instant = seconds === undefined ? null : instantOf(seconds);
+  return instant === null ? UNFIT : new DuckDBTimestampValue(BigInt(instant) * 1000n + BigInt(parts.padEnd(6, "0")));
 }
 
 /** A text that cannot be told from another by its characters: one with an end in its midst, or with bytes that are none. */
@@ -65,14 +67,25 @@ export function valueReader(type: ValueType, unlike: () => void): (stored: unkno
   if (isExact(type)) return (v) => (typeof v === "bigint" ? v : UNFIT);
   if (type.kind === "yesno") return (v) => (v === 0n || v === 1n ? v === 1n : UNFIT);
   if (type.kind === "floating") return (v) => (typeof v === "number" && Number.isFinite(v) ? v : typeof v === "bigint" ? Number(v) : UNFIT);
-  if (type.kind === "text")
-    return (v) => {
-      if (typeof v !== "string" || NO_TEXT.test(v)) return UNFIT;
-      if (UNLIKE.test(v)) unlike();
-      return v;
-    };
-  const read = kept(type.kind === "date" ? dayOf : momentOf);
+  const read = textReader(type, unlike);
   return (v) => (typeof v === "string" ? read(v) : UNFIT);
+}
+
+/** Reads what a database server writes for a column as a value of the copy. @param unlike told of a text whose letters are others' */
+export function writtenReader(type: ValueType, unlike: () => void): (written: string) => Read {
+  if (isExact(type)) return (v) => (/^-?\d{1,19}$/.test(v) && BigInt.asIntN(64, BigInt(v)) === BigInt(v) ? BigInt(v) : UNFIT);
+  if (type.kind === "yesno") return (v) => (v === "t" || v === "f" ? v === "t" : UNFIT);
+  if (type.kind === "floating") return (v) => (Number.isFinite(Number(v)) ? Number(v) : UNFIT);
+  return textReader(type, unlike);
+}
+
+function textReader({ kind }: ValueType, unlike: () => void): (text: string) => Read {
+  if (kind !== "text") return kept(kind === "date" ? dayOf : momentOf);
+  return (text) => {
+    if (NO_TEXT.test(text)) return UNFIT;
+    if (UNLIKE.test(text)) unlike();
+    return text;
+  };
 }
 
 /** An answer of the copy's engine as a cell, as SQLite's would be. @throws JobFailure tooLarge where a figure outgrew 64 bits */

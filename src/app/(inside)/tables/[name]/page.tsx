@@ -1,7 +1,7 @@
 import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { Failure } from "@/features/frame/Failure";
 import { queryAhead } from "@/features/queries/queryAhead";
-import { blockAsked, footingAsked } from "@/features/queries/questions";
+import { blockAsked, sheetFootingAsked } from "@/features/queries/questions";
 import { allColumns } from "@/features/tables/allColumns";
 import { TablePage } from "@/features/tables/TablePage";
 import { WORDS } from "@/features/tables/words";
@@ -21,7 +21,7 @@ export default async function Page({ params, searchParams }: Props) {
   noteVisit(ws, tableVisit(name));
   const question = { spec: allColumns(table, []), values: {} };
   return (
-    <AnswersAhead answers={await queryAhead(ws, schema, question, [blockAsked(question, 0), footingAsked(question)])}>
+    <AnswersAhead answers={await queryAhead(ws, schema, question, [blockAsked(question, 0), sheetFootingAsked(question)])}>
       <TablePage key={name} table={table} schema={schema} today={ws.today} derived={(await searchParams).derived} />
     </AnswersAhead>
   );
