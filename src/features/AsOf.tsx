@@ -9,7 +9,7 @@ export function AsOf({ moment }: { moment: string | null | undefined }) {
   const locale = useLocale();
   if (!moment) return null;
   return (
-    <span className="font-semibold text-ink whitespace-nowrap" title={COMMON.asOfHelp}>
+    <span className="text-ink whitespace-nowrap" title={COMMON.asOfHelp}>
       {COMMON.asOf(asOfWords(moment, new Date(), locale))}
     </span>
   );

@@ -26,6 +26,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   broken: { POST: "analyst" },
   bin: { POST: "analyst" },
   copy: { GET: "owner", POST: "owner" },
+  "copy/as-of": { GET: "owner", POST: "owner" },
   charts: { POST: "analyst" },
   "charts/colours": { POST: "analyst" },
   "charts/export": { POST: "viewer" },

@@ -4,7 +4,8 @@ import type { Schema } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { decimal, text } from "../types/valueType";
 import { emptyQuery } from "./empty";
-import { tablesOnCopy, tablesToCopy } from "./onCopy";
+import { tablesAsOf, tablesOnCopy, tablesToCopy, tablesToCopyAsOf } from "./onCopy";
+import type { Plan } from "./plan";
 import { resolveQuery } from "./resolve";
 import type { QuerySpec } from "./spec";
 
@@ -24,11 +25,13 @@ const grouped = (value: string, figure: "total" | "median" | "least"): QuerySpec
   ],
 });
 
-function tablesOf(spec: QuerySpec, schema = sampleSchema): string[] | null {
+function planOf(spec: QuerySpec, schema: Schema): Plan {
   const plan = resolveQuery(spec, schema, { today: usualDay("2026-11-23"), values: {} });
   if (!plan.ok) throw new Error(JSON.stringify(plan.problems));
-  return tablesOnCopy(plan.value)?.map((t) => t.name) ?? null;
+  return plan.value;
 }
+
+const tablesOf = (spec: QuerySpec, schema = sampleSchema): string[] | null => tablesOnCopy(planOf(spec, schema))?.map((t) => t.name) ?? null;
 
 /** The sample with a table or one of its columns changed. */
 const withTable = (name: string, change: object, from = sampleSchema): Schema => ({
@@ -86,4 +89,41 @@ describe("tables are copied", () => {
     expect(tablesToCopy(sized(99), 100)).toEqual([]);
     expect(tablesToCopy(sized(100), 100).map((t) => t.name)).toEqual(["yard", "crate", "stamp"]);
   });
+  it("as of a moment: those large ones that were chosen, and all smaller ones beside them", () => {
+    const schema = withTable("yard", { rows: 99 }, sized(100));
+    const copied = (chosen: string[], of = schema) => tablesToCopyAsOf(of, chosen, 100).map((t) => t.name);
+    expect(copied(["crate"])).toEqual(["yard", "crate"]);
+    expect([copied([]), copied(["yard"]), copied(["v"]), copied(["gone"])]).toEqual([[], [], [], []]);
+    expect(copied(["crate", "stamp"])).toEqual(["yard", "crate", "stamp"]);
+  });
+});
+
+describe("as of an earlier moment", () => {
+  const large = withTable("crate", { rows: 100 });
+  const byYard: QuerySpec = {
+    ...joined,
+    grouped: true,
+    columns: [
+      { id: "y", value: field("name", "y") },
+      { id: "n", value: null, figure: "count" },
+    ],
+  };
+  const asOf = (specs: QuerySpec[], chosen: string[], schema = large) =>
+    tablesAsOf(
+      specs.map((spec) => planOf(spec, schema)),
+      chosen,
+      100,
+    )?.map((t) => t.name) ?? null;
+  it("groups of a large table are read that was chosen, with the smaller tables they need", () => {
+    expect(asOf([byYard], ["crate"])).toEqual(["crate", "yard"]);
+    // The names of a pivot's headings are read beside its groups.
+    expect(asOf([byYard, crates], ["crate"])).toEqual(["crate", "yard"]);
+  });
+  it.each<[string, QuerySpec[], string[], Schema?]>([
+    ["rows one by one", [joined], ["crate"]],
+    ["a table that was not chosen", [byYard], ["stamp"]],
+    ["a large table beside it that was not", [byYard], ["crate"], withTable("yard", { rows: 100 }, large)],
+    ["small tables alone", [byYard], ["crate"], withTable("crate", { rows: 99 })],
+    ["what the copy might answer otherwise", [grouped("ratio", "total")], ["crate"]],
+  ])("but not %s", (_, specs, chosen, schema) => expect(asOf(specs, chosen, schema)).toBeNull());
 });

@@ -146,9 +146,9 @@ export function tablesToCopy({ tables }: Schema, large: number): TableToCopy[] {
 
 /** The tables to be copied so that those that were chosen can be read as of one moment: with them all smaller ones. */
 export function tablesToCopyAsOf({ tables }: Schema, chosen: string[], large: number): TableToCopy[] {
+  const stored = tables.filter((t) => !t.view);
   const isChosen = (table: Table) => table.rows >= large && chosen.includes(table.name);
-  if (!tables.some(isChosen)) return [];
-  return tables.filter((t) => !t.view && (t.rows < large || isChosen(t))).map(toCopy);
+  return stored.some(isChosen) ? stored.filter((t) => t.rows < large || isChosen(t)).map(toCopy) : [];
 }
 
 const toCopy = (table: Table): TableToCopy => ({

@@ -1,8 +1,15 @@
 import { describe, expect, it } from "vitest";
-import { cellWriter, counted, writeNumber } from "./format";
+import { asOfWords, cellWriter, counted, writeNumber } from "./format";
 import { date, decimal, floating, timestamp, whole, yesno } from "./valueType";
 
 const locale = { locale: "en-GB", zone: "Europe/Paris" };
+
+it("a moment is told by its time, and by its day where that is another", () => {
+  const words = (moment: string) => asOfWords(moment, new Date("2026-11-23T22:30:00Z"), locale);
+  expect(words("2026-11-23T06:00:00Z")).toBe("07:00");
+  expect(words("2026-11-22T23:00:00Z")).toBe("00:00");
+  expect(words("2026-11-22T22:59:00Z")).toBe("22 Nov 2026, 23:59");
+});
 
 describe("cells", () => {
   it("write exact numbers beyond 2^53 to the last digit", () => {

@@ -200,7 +200,8 @@ function ChartArea({ spec, answer, tabled, chosen, running, label, openMark, onT
               ? counted(answer.pivot.proof.rows.query, "row", locale)
               : answer?.shape === "points"
                 ? counted(answer.points.length, "row", locale)
-                : ""}{" "}
+                : ""}
+          {!running && answer?.asOf && " · "}
           {!running && <AsOf moment={answer?.asOf} />}
         </span>
         <span className="max-lg:hidden">{WORDS.clickAPointToSee}</span>

@@ -124,12 +124,13 @@ function AskedTile({ tile, desk }: { tile: Of<"figure" | "chart" | "pivot" | "ta
           {asked}
         </p>
       )}
+      {shown && <div className={`min-h-0 flex-1 ${running ? "opacity-60" : ""}`}>{answerView(tile, shown, desk)}</div>}
       {shown && asOfTile(shown) && (
-        <p className="text-tiny">
+        // A figure's own lines take all of its height.
+        <p className={`text-tiny ${shown.kind === "figure" ? "absolute top-0 right-0 bg-paper pl-1" : ""}`}>
           <AsOf moment={asOfTile(shown)} />
         </p>
       )}
-      {shown && <div className={`min-h-0 flex-1 ${running ? "opacity-60" : ""}`}>{answerView(tile, shown, desk)}</div>}
     </div>
   );
 }

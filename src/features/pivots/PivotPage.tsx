@@ -107,7 +107,8 @@ export function PivotPage({ saved, query, schema, today }: Props) {
                     running ? COMMON.counting : counted(answer.proof.rows.query, "row", locale),
                     counted(answer.down.length - 1, "heading", locale),
                     answer.across.length - 1,
-                  )}{" "}
+                  )}
+                  {answer.asOf && " · "}
                   <AsOf moment={answer.asOf} />
                 </span>
                 <HeatLegend pivot={answer} spec={shown} />

@@ -44,7 +44,11 @@ export function PivotProof({ pivot, spec, question, onEmpties }: Props) {
   });
   return (
     <div className="grid gap-4">
-      {pivot.asOf && <AsOf moment={pivot.asOf} />}
+      {pivot.asOf && (
+        <p className="first-letter:uppercase">
+          <AsOf moment={pivot.asOf} />
+        </p>
+      )}
       {question && failure && <Notice tone="wrong">{failure.message}</Notice>}
       {question && !failure && <Seal pivot={pivot} recount={JSON.stringify(asked) === JSON.stringify(wanted) ? recount : null} />}
       {[...proof.figures, counts].map((f) => {

@@ -51,10 +51,13 @@ export function CopiedAsOfSettings({ first }: { first: CopiedAsOfAnswer }) {
           <Group words={WORDS.fromTheCopy}>
             <span className="grid gap-1">
               {copy.among.map(({ name, label, rows }) => (
-                <label key={name} className="flex items-center gap-2">
-                  <input type="checkbox" checked={chosen.tables.includes(name)} onChange={() => toggle(name)} />
-                  {label} <span className="text-soft">{counted(rows, "row", locale)}</span>
-                </label>
+                <span key={name} className="flex items-center gap-2">
+                  <label className="flex items-center gap-2">
+                    <input type="checkbox" className="accent-bottle" checked={chosen.tables.includes(name)} onChange={() => toggle(name)} />
+                    {label}
+                  </label>
+                  <span className="text-soft">{counted(rows, "row", locale)}</span>
+                </span>
               ))}
             </span>
           </Group>

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
-import { cellOf, UNFIT, valueReader } from "./values";
+import { fieldsOf } from "./copyServer";
+import { cellOf, UNFIT, valueReader, writtenReader } from "./values";
 
 /* Values on their way into the columnar copy and out of it. */
 
@@ -45,6 +46,33 @@ describe("what is stored", () => {
     expect(told).toBe(0);
     for (const other of ["ΐ", "İstanbul", "ﬁn"]) reader(other);
     expect(told).toBe(3);
+  });
+});
+
+describe("what a server writes", () => {
+  const written = (type: ValueType, value: string) => writtenReader(type, () => {})(value);
+  it.each<[ValueType, string, string]>([
+    [whole, "-9223372036854775808", "-9223372036854775808"],
+    [decimal(2), "12345", "12345"],
+    [yesno, "f", "false"],
+    [floating, "1e-7", "1e-7"],
+    [date, "1899-12-31", "1899-12-31"],
+    [timestamp, "1969-12-31 23:59:59.123456", "1969-12-31 23:59:59.123456"],
+    [timestamp, "2026-11-23 10:00:00.5", "2026-11-23 10:00:00.5"],
+  ])("is read as its type: %j %s", (type, value, expected) => expect(String(written(type, value))).toBe(expected));
+  it.each<[ValueType, string]>([
+    [whole, "9223372036854775808"],
+    [whole, "1.5"],
+    [decimal(2), "NaN"],
+    [yesno, "true"],
+    [floating, "NaN"],
+    [date, "infinity"],
+    [date, "0044-03-15 BC"],
+    [timestamp, "2026-11-23 10:00:00.1234567"],
+    [text, "a\uFFFDb"],
+  ])("or is none of it: %j %s", (type, value) => expect(written(type, value)).toBe(UNFIT));
+  it("comes in lines whose values have no tab, end of line or backslash as it is", () => {
+    expect(fieldsOf("a\\\\b\t\\N\t\t\\\\N\tx\\ty\\nz\\rü")).toEqual(["a\\b", null, "", "\\N", "x\ty\nz\rü"]);
   });
 });
 
