@@ -1,4 +1,4 @@
-import { mkdtempSync, readFileSync, rmSync, statSync } from "node:fs";
+import { mkdtempSync, rmSync, statSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { BIGINT, DuckDBDataChunk, DuckDBInstance, type DuckDBValue, VARCHAR } from "@duckdb/node-api";
@@ -10,7 +10,7 @@ import type { QuerySpec } from "../src/core/query/spec";
 import type { Statement } from "../src/core/query/statement";
 import type { Schema } from "../src/core/schema/schema";
 import { Workspace, withCopy } from "../src/server/services/workspace/workspace";
-import { median, ms, report, timed } from "./measure";
+import { median, ms, peakOf, report, timed } from "./measure";
 import { FIRST_ROWS, QUESTIONS, TILES } from "./sales";
 
 /* The columnar copy of a table of 2,000,000 rows: how long it takes to make, and the same questions by the engine and by DuckDB's own SQL. */
@@ -22,9 +22,6 @@ function planned(spec: QuerySpec, schema: Schema): Plan {
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return resolved.value;
 }
-
-/** The most memory a process has held, in MB. */
-const peakOf = (pid: number): number => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, "utf8"))?.[1]) / 1024;
 
 /** How long it takes to read a table and append its rows to a columnar file, with nothing else. @returns milliseconds */
 async function appended(db: Database.Database, path: string): Promise<number> {

@@ -36,7 +36,10 @@ export async function alone(job: Job): Promise<{ result: unknown; time: number; 
   const answer = await reply();
   if ("failure" in answer) throw new Error(JSON.stringify(answer));
   const time = performance.now() - since;
-  const peakMb = Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, "utf8"))?.[1]) / 1024;
+  const peakMb = peakOf(child.pid as number);
   child.kill();
   return { result: answer.result, time, peakMb };
 }
+
+/** The most memory a process has held, in MB. */
+export const peakOf = (pid: number): number => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, "utf8"))?.[1]) / 1024;

@@ -7,9 +7,10 @@ import { usualDay } from "@/core/types/calendar";
 import { emptyQuery } from "../src/core/query/empty";
 import { resolveQuery } from "../src/core/query/resolve";
 import type { QuerySpec } from "../src/core/query/spec";
-import { Workspace } from "../src/server/services/workspace/workspace";
+import { chooseCopiedAsOf } from "../src/server/services/workspace/copy";
+import { Workspace, withCopy } from "../src/server/services/workspace/workspace";
 import { startServer } from "../test/support/postgres";
-import { median, ms, report, timed } from "./measure";
+import { median, ms, peakOf, report, timed } from "./measure";
 import { QUESTIONS } from "./sales";
 
 /* Sales on a PostgreSQL server: the engine, and the same SQL through the driver by hand. */
@@ -43,7 +44,8 @@ export async function measurePostgres(rows = ROWS): Promise<void> {
       await client.query(sql(rows));
       await client.query("VACUUM ANALYZE");
     });
-    const ws = new Workspace(folder, server.address("postgres"), resolve("."));
+    const { engine, copy } = withCopy(resolve("."), folder, () => ws.database);
+    const ws: Workspace = new Workspace(folder, server.address("postgres"), resolve("."), undefined, engine, copy);
     report(`PostgreSQL, ${rows.toLocaleString("en")} rows: its shape read`, ms(await timed(() => ws.schema())), "1 s");
     const schema = await ws.schema();
     const planOf = (spec: QuerySpec) => {
@@ -51,7 +53,8 @@ export async function measurePostgres(rows = ROWS): Promise<void> {
       if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
       return resolved.value;
     };
-    const asked = (statement: Statement) => ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement }, { client: "bench" });
+    const asked = (statement: Statement, asOf: string[] = []) =>
+      ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement, asOf }, { client: "bench" });
     await server.by("postgres", async (client) => {
       for (const [what, spec] of QUESTIONS) {
         const statement: Statement = { of: "rows", plan: planOf(spec) };
@@ -72,6 +75,18 @@ export async function measurePostgres(rows = ROWS): Promise<void> {
     const half = { ...planOf(joinedRows), limit: rows / 2 };
     const written = await timed(() => ws.engine.run<"export">({ kind: "export", format: "csv", database: ws.database, plan: half, path }, { client: "bench" }));
     report(`… CSV of ${(rows / 2).toLocaleString("en")} of them`, ms(written), "");
+    const copying = await timed(async () => {
+      await chooseCopiedAsOf(ws, { tables: ["sale"], time: "07:00" });
+      while (copy.kept.state?.coming !== null || copy.kept.state.tables.length !== 2) await new Promise((done) => setTimeout(done, 50));
+    });
+    report("… copied as of a moment", `${ms(copying)}, ${peakOf((copy as unknown as { child: { pid: number } }).child.pid).toFixed(0)} MB`, "700 MB");
+    for (const [what, spec] of QUESTIONS) {
+      const statement: Statement = { of: "rows", plan: planOf(spec) };
+      const times: number[] = [];
+      for (let i = 0; i < TIMES; i++) times.push(await timed(() => asked(statement, ["sale"])));
+      const { asOf } = await asked(statement, ["sale"]);
+      report(`… ${what}, as of it`, `${ms(median(times))}${asOf ? "" : " (by the server)"}`, "");
+    }
     ws.close();
   } finally {
     server.stop();
