@@ -11,8 +11,9 @@ import type { QuerySpec } from "@/core/query/spec";
 import type { FootingAnswer, SheetRows } from "@/server/services/queries/service";
 import { chooseCopiedAsOf, copyAgainAsOf } from "@/server/services/workspace/copy";
 import { Workspace, withCopy } from "@/server/services/workspace/workspace";
-import { ofOneMoment } from "@/server/source/columnar/copyServer";
-import { NotCopied } from "@/server/source/columnar/copyTable";
+import { type CopyOne, ofOneMoment } from "@/server/source/columnar/copyServer";
+import { NoRoom, NotCopied } from "@/server/source/columnar/copyTable";
+import { ColumnarStore } from "@/server/source/columnar/store";
 import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { temporaryFolder } from "../support/ledger";
 import { copyDatabase, type Server, startServer } from "../support/postgres";
@@ -238,6 +239,26 @@ describe("a ledger over a server", () => {
     await chooseCopiedAsOf(ws, { tables: [], time: "07:00" });
     expect([ws.copy?.kept.state, ws.copy?.bytes]).toEqual([null, 0]);
     expect((await sheet(BY_SHOP)).asOf).toBeNull();
+  });
+
+  it("keeps what it has where the disk is almost full", async () => {
+    const store = await ColumnarStore.open(join(place.folder, "full"), "a database", 1);
+    const wanted = tablesToCopyAsOf(await ws.schema(), ["sale"], LARGE).filter((t) => t.name === "sale");
+    const copy: CopyOne = async (_, duck, into, { told }) => {
+      await duck.run(`CREATE TABLE "${into}" (id BIGINT)`);
+      told(1);
+      return { rows: 1, unlike: false };
+    };
+    await store.renew(wanted, "2026-11-22T07:00:00.000Z", copy);
+    const full = vi.spyOn(store as unknown as { mustHaveRoom: () => void }, "mustHaveRoom").mockImplementation(() => {
+      throw new NoRoom("The disk is almost full.");
+    });
+    await expect(store.renew(wanted, "2026-11-23T07:00:00.000Z", copy)).rejects.toThrow("almost full");
+    expect(store.state).toEqual({ tables: [{ name: "sale", rows: 1, at: "2026-11-22T07:00:00.000Z" }], coming: null, without: [] });
+    full.mockRestore();
+    await store.renew(wanted, "2026-11-23T07:00:00.000Z", copy);
+    expect(store.state.tables[0]?.at).toBe("2026-11-23T07:00:00.000Z");
+    store.close();
   });
 
   describe("a copy that is not the table's", () => {

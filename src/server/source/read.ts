@@ -111,7 +111,7 @@ function besideCopy(own: Reading, copy: { path: string; database: string; at: st
 /** The copy of a server's tables as of an earlier moment, where that will do for what some plans ask. */
 async function copyAsOf(database: string, plans: Plan[], chosen: string[]): Promise<CopyReading | null> {
   const path = process.env.NEXT_LEDGER_COPY;
-  const tables = path && isServer(database) ? tablesAsOf(plans, chosen, LARGE) : null;
+  const tables = path && tablesAsOf(plans, chosen, LARGE);
   return path && tables ? CopyReading.begin(path, database, null, tables) : null;
 }
 

@@ -11,6 +11,9 @@ import { TYPES, UNFIT, valueReader } from "./values";
 /** Why a table cannot be copied; it is read from the database itself. */
 export class NotCopied extends Error {}
 
+/** Nothing can be copied, of whichever table. */
+export class NoRoom extends NotCopied {}
+
 /** Told of what is copied meanwhile. `pause`: between any two pieces of the work, whoever asks the copy comes in. */
 export type Telling = { told: (rows: number) => void; pause: () => Promise<void> };
 

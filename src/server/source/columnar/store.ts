@@ -9,7 +9,7 @@ import type { FileDatabase } from "@/server/source/sqlite/database";
 import { openReader } from "@/server/source/sqlite/readers";
 import { versionOf } from "@/server/source/sqlite/version";
 import type { CopyOne } from "./copyServer";
-import { Changed, copyRows, copyTable, NotCopied, type Telling } from "./copyTable";
+import { Changed, copyRows, copyTable, NoRoom, NotCopied, type Telling } from "./copyTable";
 import type { Moved } from "./protocol";
 
 /*
@@ -207,7 +207,7 @@ export class ColumnarStore {
   /**
    * Copies tables of a server, all as they are at one moment; what was there before is answered from until all are here.
    * @param at the moment (ISO 8601)
-   * @throws what `copy` does, but for a table that cannot be copied at all: then all stays as it was
+   * @throws what `copy` does, but for a table that cannot be copied at all; NoRoom: then all stays as it was
    */
   renew(wanted: TableToCopy[], at: string, copy: CopyOne): Promise<void> {
     this.wanted = wanted;
@@ -221,7 +221,7 @@ export class ColumnarStore {
             const { rows, unlike } = await copy(table, this.writer, `${COMING} ${wanted.indexOf(table)}`, this.telling(table));
             came.set(table.name, { made: table.made, at, rows, unlike });
           } catch (error) {
-            if (!(error instanceof NotCopied)) throw error;
+            if (!(error instanceof NotCopied) || error instanceof NoRoom) throw error;
             without.set(table.name, { at, made: table.made, why: error.message });
           }
         }
@@ -312,7 +312,7 @@ export class ColumnarStore {
   /** @param bytes what is to come still */
   private mustHaveRoom(bytes = 0): void {
     const { bavail, blocks, bsize } = statfsSync(this.folder);
-    if (bavail * bsize - bytes < blocks * bsize * KEPT_FREE) throw new NotCopied("The disk is almost full.");
+    if (bavail * bsize - bytes < blocks * bsize * KEPT_FREE) throw new NoRoom("The disk is almost full.");
   }
 
   /** In the copy's engine names that differ in their case alone are one, and two names are the copy's own. */
