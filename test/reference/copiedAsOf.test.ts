@@ -1,7 +1,7 @@
 import { execFileSync } from "node:child_process";
 import { cpSync, mkdtempSync } from "node:fs";
 import { join } from "node:path";
-import { DuckDBInstance } from "@duckdb/node-api";
+import { type DuckDBConnection, DuckDBInstance } from "@duckdb/node-api";
 import Database from "better-sqlite3";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import type { Proof } from "@/core/proof/proof";
@@ -256,6 +256,9 @@ describe("a ledger over a server", () => {
     await expect(store.renew(wanted, "2026-11-23T07:00:00.000Z", copy)).rejects.toThrow("almost full");
     expect(store.state).toEqual({ tables: [{ name: "sale", rows: 1, at: "2026-11-22T07:00:00.000Z" }], coming: null, without: [] });
     full.mockRestore();
+    // What came of the other one takes no room.
+    const { writer } = store as unknown as { writer: DuckDBConnection };
+    expect((await writer.runAndReadAll("SELECT table_name FROM duckdb_tables() ORDER BY 1")).getRowsJS().flat()).toEqual(["next ledger copied", "sale"]);
     await store.renew(wanted, "2026-11-23T07:00:00.000Z", copy);
     expect(store.state.tables[0]?.at).toBe("2026-11-23T07:00:00.000Z");
     store.close();
