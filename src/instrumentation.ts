@@ -30,5 +30,6 @@ export async function register(): Promise<void> {
   process.once("exit", () => watching.stop());
   ws.schema().catch(() => {});
   // A server that does not answer now is asked again the next time.
-  setInterval(() => void ws.keepCopiedAsOf().catch(() => {}), COPY_MS).unref();
+  const keepCopied = () => void (ws.copiedAsOf.tables.length > 0 && ws.keepCopiedAsOf().catch(() => {}));
+  setInterval(keepCopied, COPY_MS).unref();
 }

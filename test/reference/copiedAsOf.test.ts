@@ -204,6 +204,13 @@ describe("a ledger over a server", () => {
   it("copies another table that is chosen, and a table that is another; what is not chosen any more goes", async () => {
     await choose("sale", "visit");
     expect(isCopied(ws, "sale", "visit", "shop")).toBe(true);
+    // A small table that comes has not all of them copied again.
+    const before = ws.copy?.kept.state?.tables[0]?.at;
+    await change("CREATE TABLE mark (id int PRIMARY KEY)");
+    await vi.waitFor(async () => expect((await ws.schema()).tables.map((t) => t.name)).toContain("mark"), 20_000);
+    await ws.keepCopiedAsOf();
+    await new Promise((done) => setTimeout(done, 1500));
+    expect(ws.copy?.kept.state?.tables[0]?.at).toBe(before);
     await change("ALTER TABLE sale ALTER COLUMN amount TYPE numeric(12,3)");
     await vi.waitFor(
       async () => expect((await ws.schema()).tables.find((t) => t.name === "sale")?.columns.find((c) => c.name === "amount")?.type).toMatchObject({ scale: 3 }),
@@ -288,10 +295,17 @@ describe("a ledger over a server", () => {
       expect(rows).toBe(5000);
       await change("DELETE FROM sale WHERE id = 100001");
     });
+    it("is not kept where the server goes away in its midst: nothing is taken for a table that cannot be copied", async () => {
+      const gone = await copySale(async () => server.pause()).catch((error: unknown) => error);
+      expect(gone).toBeInstanceOf(Error);
+      expect(gone).not.toBeInstanceOf(NotCopied);
+      server.go();
+      await vi.waitFor(async () => void (await ws.schema()), 20_000);
+    }, 30_000);
     it("is not made of values that are none, and of what may not be read", async () => {
       await change("UPDATE sale SET day = 'infinity' WHERE id = 3");
       await expect(copySale(async () => {})).rejects.toThrow(new NotCopied('Column "day" has an invalid value.'));
-      await change("UPDATE sale SET day = NULL WHERE id = 3; CREATE ROLE looks LOGIN; GRANT SELECT ON shop, visit TO looks");
+      await change("UPDATE sale SET day = NULL WHERE id = 3; CREATE ROLE looks LOGIN; GRANT SELECT ON shop, visit, mark TO looks");
       const other = ledgerOver("shops", undefined, "looks");
       const [sale] = tablesToCopyAsOf(await ws.schema(), ["sale"], LARGE).filter((t) => t.name === "sale");
       other.copy?.want([sale as NonNullable<typeof sale>, ...tablesToCopyAsOf(await ws.schema(), ["visit"], LARGE)]);

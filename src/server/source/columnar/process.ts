@@ -1,5 +1,6 @@
 import { rmSync } from "node:fs";
 import type { TableToCopy } from "@/core/query/onCopy";
+import { LARGE } from "@/server/source/large";
 import { isServer } from "@/server/source/postgres/address";
 import { versionOf } from "@/server/source/sqlite/version";
 import type { ColumnarStore, CopyState } from "./store";
@@ -69,7 +70,9 @@ async function refresh(of: ColumnarStore): Promise<void> {
 const REST_MS = 30_000;
 async function renew(of: ColumnarStore): Promise<void> {
   await of.keepOnly(wanted);
-  if (performance.now() < rested || !of.isBehind(wanted, due)) return;
+  // Of a small table that came or changed the server is asked until all are copied the next time.
+  const large = wanted.filter((t) => t.rows >= LARGE);
+  if (performance.now() < rested || !of.isBehind(large, due)) return;
   rested = performance.now() + REST_MS;
   const { ofOneMoment } = await import("./copyServer");
   // What is changed from now on may be in it or not: it is as of this moment at the earliest.
