@@ -117,6 +117,19 @@ describe("a dashboard", () => {
     await other.close();
   });
 
+  it("lays its tiles on whole pixels, whatever its width: a chart between two of them is blurred", async () => {
+    const desk = await app.page("/dashboards/morning-view");
+    await desk.page.waitForSelector("[data-testid=tiles] canvas");
+    for (const width of [1270, 1111]) {
+      await desk.page.setViewport({ width, height: 800 });
+      const lefts = await desk.page.$$eval("[data-testid=tiles] > section", (tiles) => tiles.map((t) => t.getBoundingClientRect().left));
+      expect(
+        lefts.filter((x) => !Number.isInteger(x)),
+        String(width),
+      ).toEqual([]);
+    }
+  });
+
   it("meets sailings and consignments under one brief, each in fields of their own", async () => {
     const off = (more: string) =>
       app.sql(`SELECT COUNT(*) FROM sailing s JOIN route r ON r.id = s.route_id JOIN harbour h ON h.id = r.from_harbour_id

@@ -6,7 +6,7 @@ import { parse } from "csv-parse/sync";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { copyDatabase, type Server, startServer } from "../support/postgres";
-import { type Application, type Desk, openApplication } from "../support/server";
+import { type Application, type Desk, openApplication, post } from "../support/server";
 
 /* The demo company on a database server, in the browser: asked, pivoted, typed over, posted and taken back, sent by a schedule. */
 
@@ -127,6 +127,8 @@ describe("a database server", () => {
   it("has groups of a large table read as of a time, said beside them, and proved; until it is copied again", async () => {
     const desk = await app.page("/settings");
     await desk.reads("form", "Nothing is copied. The server answers every query.");
+    // What turns the copy of a file off is none of a server's.
+    expect((await app.fetch("/api/copy", post({ change: "off" }))).status).toBe(404);
     await desk.click("consignment", "form label");
     await desk.click("Save", "form[aria-label='Copy for large groups'] button");
     await desk.reads("form", /As of .*: \d+ tables, [\d,]+ rows, \d+ MB\./);

@@ -21,10 +21,13 @@ export function useNarrow(): boolean {
   return narrow;
 }
 
+/** Twelve columns of whole pixels: what is drawn between two of them is blurred. */
+const COLUMNS = "grid-cols-[repeat(12,minmax(0,round(down,100%/12,1px)))]";
+
 /** The tiles of a dashboard where they stand. */
 export function TileGrid({ spec, desk, narrow, look }: { spec: DashboardSpec; desk: Desk; narrow: boolean; look: string }) {
   return (
-    <div className={`grid ${narrow ? "grid-cols-[minmax(0,1fr)]" : "auto-rows-[28px] grid-cols-12"} ${look}`} data-testid="tiles">
+    <div className={`grid ${narrow ? "grid-cols-[minmax(0,1fr)]" : `auto-rows-[28px] ${COLUMNS}`} ${look}`} data-testid="tiles">
       {readingOrder(spec, narrow).map((id) => {
         const tile = spec.tiles.find((t) => t.id === id);
         const place = spec.wide.find((p) => p.tile === id);

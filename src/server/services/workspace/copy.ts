@@ -1,8 +1,16 @@
+import { Refusal } from "@/server/common/refusal";
 import type { KeptCopy } from "@/server/source/columnar/keeper";
 import { LARGE } from "@/server/source/large";
+import { isServer } from "@/server/source/postgres/address";
 import { versionOf } from "@/server/source/sqlite/version";
 import type { CopiedAsOf } from "./copiedAsOf";
 import type { Workspace } from "./workspace";
+
+/** @throws Refusal where the copy is of the other kind: a file's is as the file is now, a server's as of an earlier moment */
+export function needCopy(ws: Workspace, kind: "asNow" | "asOf"): void {
+  if (isServer(ws.database) === (kind === "asOf")) return;
+  throw new Refusal(404, kind === "asOf" ? "Only tables of a database server can be read as of an earlier time." : "A database server has no such copy.");
+}
 
 /** The columnar copy as an owner sees it: whether all of it is as the database is now, and the room it takes on the disk. */
 export type CopyAnswer = KeptCopy & { on: boolean; upToDate: boolean; bytes: number };
