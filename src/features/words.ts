@@ -8,6 +8,7 @@ export const COMMON = {
   all: "all",
   and: " and ",
   asOf: (moment: string) => `as of ${moment}`,
+  rowsAreCurrent: (moment: string) => `The figure is as of ${moment}; these are the rows now.`,
   asOfHelp: "Groups of large tables are read from a copy of that time (see Settings). Single rows, files and reports are current.",
   asStored: "as stored",
   by: "By",

@@ -141,10 +141,17 @@ describe("a database server", () => {
     await desk.open("/queries/freight-by-island");
     await desk.reads("[data-testid=status]", "as of");
     expect(await desk.text("[role=grid]")).toBe(shown);
+    await desk.click("23", "aside button");
+    await desk.reads("main", /The figure is as of .*; these are the rows now\./);
     await desk.open("/pivots");
     await desk.press("main a[href^='/pivots/']:not([href$=new])");
     await desk.reads("main", /as of \d/);
     await desk.reads("aside", "A recount of the copied rows");
+    server.pause();
+    await desk.open("/settings");
+    await desk.reads("form", "The database server does not answer.");
+    await desk.reads("form", /As of .*: \d+ tables/);
+    server.go();
     await desk.open("/settings");
     await desk.click("Copy now", "form button");
     await vi.waitFor(async () => {

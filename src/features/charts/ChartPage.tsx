@@ -129,6 +129,7 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
               question={{ spec: query.spec, values, cell: { ...cell.pick, pivot: cell.pivot } }}
               plan={planCellRows(cellPivot.value, cell.pick)}
               words={cell.words}
+              asOf={answer?.asOf}
               name={stored.name}
               back={() => setCell(null)}
             />

@@ -140,6 +140,7 @@ export function DashboardPage({ saved, own, sources: given, schema, today, viewe
               question={rows.question}
               plan={rows.plan}
               words={rows.words}
+              asOf={rows.asOf}
               name={rows.words}
               back={() => setRows(null)}
             />

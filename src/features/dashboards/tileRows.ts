@@ -24,8 +24,15 @@ export function queryOfTile(sources: Sources, tile: PlainTile): QuerySpec | null
   return sources.queries.find((q) => q.id === id)?.spec ?? null;
 }
 
-/** The rows behind a tile, and what they are called. */
-export type TileRows = { question: Question; plan: Plan | null; words: string };
+/** The moment that a tile's figures are of, where that is an earlier one. */
+export function asOfTile(answer: TileAnswer): string | null {
+  if (answer.kind === "chart") return answer.answer.asOf ?? null;
+  if (answer.kind === "pivot") return answer.pivot.asOf ?? null;
+  return answer.kind === "figure" ? answer.asOf : null;
+}
+
+/** The rows behind a tile, what they are called, and the moment (ISO 8601) that its figures are of where it is an earlier one. */
+export type TileRows = { question: Question; plan: Plan | null; words: string; asOf: string | null };
 
 /** The parameters a tile's answer was worked out with. */
 const boundIn = (answer: TileAnswer): Record<string, string> =>
@@ -44,10 +51,11 @@ export function rowsOfTile(
   const tile = looking ? { tile: { ...looking, id: answer.tile } } : {};
   const resolved = resolveQuery(answer.query, schema, { today, values });
   if (!resolved.ok) return null;
-  if (answer.kind !== "pivot" || !at) return { question: { spec: answer.query, values, ...tile }, plan: resolved.value, words };
+  const asOf = asOfTile(answer);
+  if (answer.kind !== "pivot" || !at) return { question: { spec: answer.query, values, ...tile }, plan: resolved.value, words, asOf };
   const pick = pickAt(answer.pivot, at.line, at.column);
   const planned = planPivot(answer.spec, resolved.value, { today, values });
   return planned.ok
-    ? { question: { spec: answer.query, values, cell: { ...pick, pivot: answer.spec }, ...tile }, plan: planCellRows(planned.value, pick), words }
+    ? { question: { spec: answer.query, values, cell: { ...pick, pivot: answer.spec }, ...tile }, plan: planCellRows(planned.value, pick), words, asOf }
     : null;
 }

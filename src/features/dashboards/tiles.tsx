@@ -23,6 +23,7 @@ import { PivotGrid } from "../pivots/PivotGrid";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import type { Asks } from "./tileAsked";
+import { asOfTile } from "./tileRows";
 import { useTile } from "./useTile";
 import { WORDS } from "./words";
 
@@ -133,13 +134,6 @@ function AskedTile({ tile, desk }: { tile: Of<"figure" | "chart" | "pivot" | "ta
       )}
     </div>
   );
-}
-
-/** The moment that a tile's figures are of, where that is an earlier one. */
-function asOfTile(answer: TileAnswer): string | null {
-  if (answer.kind === "chart") return answer.answer.asOf ?? null;
-  if (answer.kind === "pivot") return answer.pivot.asOf ?? null;
-  return answer.kind === "figure" ? answer.asOf : null;
 }
 
 /** What a tile's query asks for, where the tiles of the dashboard do not all ask for the same; else nothing. */

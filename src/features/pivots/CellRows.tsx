@@ -2,20 +2,31 @@
 
 import type { Plan } from "@/core/query/plan";
 import { Notice } from "@/ui/Notice";
+import { RowsAreCurrent } from "../AsOf";
 import { QuerySheet } from "../queries/QuerySheet";
 import type { Question } from "../queries/questions";
 import { useRun } from "../queries/useRun";
 import { WORDS } from "./words";
 
+type Props = {
+  question: Question;
+  plan: Plan | null;
+  words: string;
+  name: string;
+  /** The moment (ISO 8601) that the figure is of, where that is an earlier one. */
+  asOf?: string | null | undefined;
+  back: () => void;
+};
+
 /** The rows behind one figure, in their query's own columns, with their footing; and the way back. */
-export function CellRows({ question, plan, words, name, back }: { question: Question; plan: Plan | null; words: string; name: string; back: () => void }) {
+export function CellRows({ question, plan, words, name, asOf, back }: Props) {
   const run = useRun(plan ? question : null, plan);
   return (
     <>
       <Notice tone="look">
         <span className="flex items-center justify-between gap-3">
           <span>
-            {WORDS.rowsBehind} <b>{words}</b>.
+            {WORDS.rowsBehind} <b>{words}</b>.<RowsAreCurrent moment={asOf} />
           </span>
           <button type="button" className="link whitespace-nowrap" onClick={back}>
             {WORDS.back}

@@ -95,6 +95,7 @@ export function PivotPage({ saved, query, schema, today }: Props) {
               question={{ spec: query.spec, values: settled.parameters, cell: { ...cell.pick, pivot: settled } }}
               plan={planCellRows(plan, cell.pick)}
               words={cell.words}
+              asOf={answer?.asOf}
               name={stored.name}
               back={() => setCell(null)}
             />

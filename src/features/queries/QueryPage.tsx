@@ -20,6 +20,7 @@ import { Brief } from "@/ui/Brief";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { useAbout } from "../AboutObject";
+import { RowsAreCurrent } from "../AsOf";
 import { type Deed, DeedsMenu } from "../DeedsMenu";
 import { useWalkSteps } from "../desk/useWalkSteps";
 import { phraseKey } from "../editors/phraseKey";
@@ -143,7 +144,10 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
         {pick && picked && (
           <Notice tone="look">
             <span className="flex items-center justify-between gap-3">
-              {pickWords(pick, plan ?? picked, locale)}
+              <span>
+                {pickWords(pick, plan ?? picked, locale)}
+                <RowsAreCurrent moment={run.proof?.asOf} />
+              </span>
               <button type="button" className="link" onClick={() => setPick(undefined)}>
                 {WORDS.backToTheQuery}
               </button>

@@ -44,7 +44,10 @@ export function CopiedAsOfSettings({ first }: { first: CopiedAsOfAnswer }) {
     >
       <Heading words={WORDS.copiedAsOf} beside={WORDS.forEveryone} />
       <p className="text-soft">{WORDS.copiedAsOfHelp}</p>
-      {copy.among.length === 0 ? (
+      {copy.untold && <p className="text-ochre">{copy.untold}</p>}
+      {copy.untold ? (
+        <CopyState copy={copy} />
+      ) : copy.among.length === 0 ? (
         <p>{WORDS.noLargeTables}</p>
       ) : (
         <>

@@ -51,6 +51,9 @@ export class JobFailure extends Error {
   }
 }
 
+/** Known by its name: what bundles the server has this class in it more than once. */
+export const isJobFailure = (error: unknown): error is JobFailure => error instanceof Error && error.name === "JobFailure";
+
 const SAID_BEHIND: FailureCode[] = ["refusedEdit", "fileRefused", "importRefused", "shapeRefused"];
 
 /** What is wrong with a value or a file is the sentence; elsewhere particulars stand behind it. */

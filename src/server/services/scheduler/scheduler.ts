@@ -4,7 +4,7 @@ import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { SavedObject } from "@/server/catalogue/catalogue";
 import type { Run } from "@/server/catalogue/runs";
 import type { Workspace } from "@/server/services/workspace/workspace";
-import { type FailureCode, JobFailure } from "@/server/source/failures";
+import { type FailureCode, isJobFailure } from "@/server/source/failures";
 import { Held } from "./controls";
 import { makeRun, Unsent } from "./makeRun";
 
@@ -112,7 +112,7 @@ export class Scheduler {
       if (made) finish({ state: "done", ...made, error: null });
     } catch (error) {
       if (error instanceof Unsent) return void finish({ state: "failed", ...error.made, error: error.message });
-      if (error instanceof JobFailure && PASSING.has(error.code) && attempt < this.mostAttempts(run))
+      if (isJobFailure(error) && PASSING.has(error.code) && attempt < this.mostAttempts(run))
         return void (
           holds() &&
           catalogue.runs.update(run.id, {

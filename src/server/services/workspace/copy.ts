@@ -1,5 +1,6 @@
 import { Refusal } from "@/server/common/refusal";
 import type { KeptCopy } from "@/server/source/columnar/keeper";
+import { isJobFailure } from "@/server/source/failures";
 import { LARGE } from "@/server/source/large";
 import { isServer } from "@/server/source/postgres/address";
 import { versionOf } from "@/server/source/sqlite/version";
@@ -36,14 +37,23 @@ export function changeCopy(ws: Workspace, change: "on" | "off" | "again"): void 
   ws.copy?.allow(change !== "off");
 }
 
-/** What an owner sees of what is read as of an earlier moment: the large tables that can be chosen, and the copy as it is. */
-export type CopiedAsOfAnswer = Omit<CopiedAsOf, "since"> & KeptCopy & { among: { name: string; label: string; rows: number }[]; bytes: number };
+/**
+ * What an owner sees of what is read as of an earlier moment: the large tables that can be chosen, or why the server does
+ * not tell them now; and the copy as it is.
+ */
+export type CopiedAsOfAnswer = Omit<CopiedAsOf, "since"> &
+  KeptCopy & { among: { name: string; label: string; rows: number }[]; untold: string | null; bytes: number };
 
 export async function copiedAsOfOf(ws: Workspace): Promise<CopiedAsOfAnswer> {
   const { tables, time } = ws.copiedAsOf;
-  const { tables: all } = await ws.schema();
+  const told = await ws.schema().catch((error: unknown) => {
+    if (isJobFailure(error)) return error.message;
+    throw error;
+  });
+  const all = typeof told === "string" ? [] : told.tables;
   const among = all.filter((t) => !t.view && t.rows >= LARGE).map(({ name, label, rows }) => ({ name, label, rows }));
-  return { ...(ws.copy?.kept ?? { state: null, failed: null }), tables, time, among, bytes: ws.copy?.bytes ?? 0 };
+  const untold = typeof told === "string" ? told : null;
+  return { ...(ws.copy?.kept ?? { state: null, failed: null }), tables, time, among, untold, bytes: ws.copy?.bytes ?? 0 };
 }
 
 /** Without tables the copy is thrown away. */
