@@ -9,7 +9,8 @@ import { resolveQuery } from "../src/core/query/resolve";
 import type { QuerySpec } from "../src/core/query/spec";
 import type { Statement } from "../src/core/query/statement";
 import type { Schema } from "../src/core/schema/schema";
-import { Workspace, withCopy } from "../src/server/services/workspace/workspace";
+import { withCopy } from "../src/server/services/workspace/here";
+import { Workspace } from "../src/server/services/workspace/workspace";
 import { median, ms, peakOf, report, timed } from "./measure";
 import { FIRST_ROWS, QUESTIONS, TILES } from "./sales";
 

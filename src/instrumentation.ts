@@ -6,7 +6,7 @@ const COPY_MS = 15_000;
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== "nodejs" || process.env.NEXT_PHASE === "phase-production-build") return;
   const [{ workspace }, { scheduler }, { sweepLeftovers }, { removeOld }] = await Promise.all([
-    import("@/server/services/workspace/workspace"),
+    import("@/server/services/workspace/here"),
     import("@/server/services/scheduler/scheduler"),
     import("@/server/services/workspace/sweep"),
     import("@/server/services/outbox/keep"),

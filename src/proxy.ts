@@ -1,7 +1,7 @@
 import { type NextRequest, NextResponse } from "next/server";
 import { FOREIGN_WORDS, isForeign } from "@/server/http/foreign";
 import { pageAt } from "@/server/services/pages/published";
-import { workspace } from "@/server/services/workspace/workspace";
+import { workspace } from "@/server/services/workspace/here";
 
 const VIEWER = "viewer";
 

@@ -4,7 +4,8 @@ import { type Problem, type ProblemError, sentence } from "@/core/types/problem"
 import type { StaleRevision } from "@/server/catalogue/catalogue";
 import { WORK_HEADER, workOf } from "@/server/common/progress";
 import type { Refusal } from "@/server/common/refusal";
-import { type Workspace, workspace } from "@/server/services/workspace/workspace";
+import { workspace } from "@/server/services/workspace/here";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { FAILURE_SENTENCES, type JobFailure } from "@/server/source/failures";
 import { jsonBody } from "./body";
 import { checkAccess, personOf } from "./session";

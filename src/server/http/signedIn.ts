@@ -1,7 +1,8 @@
 import { headers } from "next/headers";
 import { redirect } from "next/navigation";
 import type { Role } from "@/core/people/roles";
-import { type Workspace, workspace } from "@/server/services/workspace/workspace";
+import { workspace } from "@/server/services/workspace/here";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { personOf } from "./session";
 
 /** The ledger as the one who looks at a page has it, with types from a sample until all values have been looked at; who is not signed in is sent to do so, who may not to what they may. */

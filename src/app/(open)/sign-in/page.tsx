@@ -6,8 +6,8 @@ import { WORDS } from "@/features/people/words";
 import { titleOf } from "@/features/workspace/title";
 import { personOf } from "@/server/http/session";
 import { demoPeople } from "@/server/services/people/demo";
+import { workspace } from "@/server/services/workspace/here";
 import { logoAddress } from "@/server/services/workspace/settings";
-import { workspace } from "@/server/services/workspace/workspace";
 
 export const metadata: Metadata = { title: titleOf(WORDS.signIn) };
 

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { WORDS } from "@/features/people/words";
 import { posting } from "@/server/http/handle";
 import { sessionCookie, tokenOf } from "@/server/http/session";
-import { workspace } from "@/server/services/workspace/workspace";
+import { workspace } from "@/server/services/workspace/here";
 
 const shape = z.object({ login: z.string().max(200), password: z.string().max(500) });
 

@@ -1,6 +1,4 @@
-import { randomUUID } from "node:crypto";
-import { tmpdir } from "node:os";
-import { join, resolve } from "node:path";
+import { join } from "node:path";
 import { withDerivedFields } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
 import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rules";
@@ -27,7 +25,7 @@ import { Engine } from "@/server/engine/engine";
 import type { Job } from "@/server/engine/protocol";
 import { BrokenObjects } from "@/server/services/desk/brokenObjects";
 import { Surveys } from "@/server/services/shape/surveys";
-import { CopyKeeper } from "@/server/source/columnar/keeper";
+import type { CopyKeeper } from "@/server/source/columnar/keeper";
 import { LARGE } from "@/server/source/large";
 import { isServer, plainAddress } from "@/server/source/postgres/address";
 import { type Watching, watching } from "@/server/source/watching";
@@ -383,40 +381,4 @@ export class Workspace {
     this.engine.close();
     this.catalogue.close();
   }
-}
-
-const HERE = Symbol.for("next-ledger.workspace");
-type Global = { [HERE]?: Workspace };
-
-/** The machine's clock; or, for tests and pictures, one that starts at the instant in NEXT_LEDGER_NOW (ISO 8601). */
-function clock(): () => Date {
-  const begins = Date.parse(process.env.NEXT_LEDGER_NOW ?? "");
-  if (Number.isNaN(begins)) return () => new Date();
-  const since = Date.now();
-  return () => new Date(begins + Date.now() - since);
-}
-
-/** An engine whose processes ask the columnar copy of a database, and what keeps that. */
-export function withCopy(root: string, folder: string, database: () => string): { engine: Engine; copy: CopyKeeper } {
-  // Paths of sockets are short on every system.
-  const socket = join(tmpdir(), `next-ledger-${randomUUID().slice(0, 12)}.sock`);
-  return {
-    engine: new Engine(join(root, "dist/engine.mjs"), undefined, { NEXT_LEDGER_COPY: socket }),
-    copy: new CopyKeeper(join(root, "dist/columnar.mjs"), join(folder, "columnar"), database, socket),
-  };
-}
-
-/** The workspace of this server process, opened at the first call from NEXT_LEDGER_DATA and NEXT_LEDGER_DATABASE. */
-export function workspace(): Workspace {
-  const here = globalThis as Global;
-  if (!here[HERE]) {
-    const folder = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
-    const named = process.env.NEXT_LEDGER_DATABASE ?? join(folder, "business.sqlite");
-    const database = isServer(named) ? named : resolve(named);
-    const { engine, copy } = withCopy(process.cwd(), folder, () => ws.database);
-    const ws: Workspace = new Workspace(folder, database, process.cwd(), clock(), engine, copy);
-    copy.allow(isServer(database) || ws.wantsCopy);
-    here[HERE] = ws;
-  }
-  return here[HERE];
 }

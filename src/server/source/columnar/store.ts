@@ -1,7 +1,7 @@
 import { mkdirSync, rmSync, statfsSync, statSync } from "node:fs";
 import { join } from "node:path";
 import { setImmediate, setTimeout } from "node:timers/promises";
-import { type DuckDBConnection, DuckDBInstance } from "@duckdb/node-api";
+import type { DuckDBConnection, DuckDBInstance } from "@duckdb/node-api";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { TableToCopy } from "@/core/query/onCopy";
 import { inTurns } from "@/server/common/turns";
@@ -10,6 +10,7 @@ import { openReader } from "@/server/source/sqlite/readers";
 import { versionOf } from "@/server/source/sqlite/version";
 import type { CopyOne } from "./copyServer";
 import { Changed, copyRows, copyTable, NoRoom, NotCopied, type Telling } from "./copyTable";
+import { openEngine } from "./engine";
 import type { Moved } from "./protocol";
 
 /*
@@ -17,18 +18,8 @@ import type { Moved } from "./protocol";
  * is asked of tables at another version is not answered here.
  */
 
-/** How many megabytes the engine of the copy may hold, and in how many threads it works at most. */
-const MEMORY_MB = 400;
-const MOST_THREADS = 4;
-
 /** The part of the disk that stays free. */
 const KEPT_FREE = 0.1;
-
-/**
- * The steps of its engine's optimizer that are taken. With the others, figures over several joins took another column's
- * values, or none (found by queries made at random, columnar.test.ts); our plans are joined in the order that suits them.
- */
-const KEPT_STEPS = ["expression_rewriter", "unused_columns", "top_n", "limit_pushdown"];
 
 /** The table in which the copy tells what it holds. */
 const HELD = "next ledger copied";
@@ -93,20 +84,8 @@ export class ColumnarStore {
   }
 
   private static async openFile(path: string, database: string, folder: string, threads: number, told: () => void) {
-    const instance = await DuckDBInstance.create(path, {
-      memory_limit: `${MEMORY_MB}MB`,
-      threads: String(Math.max(1, Math.min(MOST_THREADS, threads))),
-      temp_directory: join(folder, "tmp"),
-      max_temp_directory_size: "2GB",
-      // Nothing is fetched from anywhere.
-      autoinstall_known_extensions: "false",
-      autoload_known_extensions: "false",
-    });
+    const { instance, writer } = await openEngine(path, folder, threads);
     try {
-      const writer = await instance.connect();
-      const steps = (await writer.runAndReadAll("SELECT name FROM duckdb_optimizers()")).getRowsJS() as [string][];
-      const left = steps.flatMap(([name]) => (KEPT_STEPS.includes(name) ? [] : name));
-      await writer.run(`SET GLOBAL disabled_optimizers = '${left.join(",")}'`);
       const store = new ColumnarStore(instance, writer, database, folder, told);
       await store.readHeld();
       await store.dropComing();

@@ -2,8 +2,8 @@ import type { Metadata } from "next";
 import { PublicPage } from "@/features/pages/PublicPage";
 import { WORDS } from "@/features/pages/words";
 import { countView, pageAt } from "@/server/services/pages/published";
+import { workspace } from "@/server/services/workspace/here";
 import { logoAddress } from "@/server/services/workspace/settings";
-import { workspace } from "@/server/services/workspace/workspace";
 
 export const metadata: Metadata = { robots: { index: false, follow: false } };
 

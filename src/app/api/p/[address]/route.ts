@@ -5,7 +5,7 @@ import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
 import { answerPage, pageQuestionSchema } from "@/server/services/pages/answer";
 import { checkPass, letIn, pageAt } from "@/server/services/pages/published";
-import { workspace } from "@/server/services/workspace/workspace";
+import { workspace } from "@/server/services/workspace/here";
 
 const shape = z.union([z.object({ passcode: z.string().max(500) }), z.object({ pass: z.string().max(200).optional(), question: pageQuestionSchema })]);
 

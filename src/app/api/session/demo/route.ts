@@ -4,7 +4,7 @@ import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
 import { sessionCookie, tokenOf } from "@/server/http/session";
 import { demoPeople } from "@/server/services/people/demo";
-import { workspace } from "@/server/services/workspace/workspace";
+import { workspace } from "@/server/services/workspace/here";
 
 /** Lets one of the demo's invented people in. */
 export const POST = posting("open", z.object({ person: z.string() }), ({ person }, { request }) => {

@@ -1,7 +1,7 @@
 import { getting } from "@/server/http/handle";
 import { scheduler } from "@/server/services/scheduler/scheduler";
 import { scheduleToRun } from "@/server/services/scheduler/state";
-import { workspace } from "@/server/services/workspace/workspace";
+import { workspace } from "@/server/services/workspace/here";
 
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   const { id } = await params;

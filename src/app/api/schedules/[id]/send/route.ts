@@ -5,7 +5,7 @@ import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
 import { scheduler } from "@/server/services/scheduler/scheduler";
 import { scheduleToRun } from "@/server/services/scheduler/state";
-import { workspace } from "@/server/services/workspace/workspace";
+import { workspace } from "@/server/services/workspace/here";
 
 /** Makes a run that was held back for its control totals, all the same. */
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
