@@ -242,6 +242,21 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     db.close();
   });
 
+  it("is not followed with changes of rows that nobody watched, as of a table copied while the ledger was about to write", async () => {
+    const { file, copy, db, own, asked } = await begun(10);
+    await copy.refresh({ ...amounts, tables: amounts.tables.filter((t) => t.name === "other") });
+    process.env.NEXT_LEDGER_COPY = copy.socket;
+    await beginWatch(file);
+    await copy.refresh(amounts);
+    changing(file, (own) => own.prepare("UPDATE entry SET amount = 100 WHERE id = 7").run());
+    await endWatch();
+    expect(await asked()).toBeUndefined();
+    await copy.refresh(amounts);
+    expect(await asked()).toEqual(own());
+    copy.close();
+    db.close();
+  });
+
   it("follows rows that give way to others by a rule of their table", async () => {
     const { file, db, copy, own, asked } = await begun(10);
     db.exec(
@@ -366,7 +381,7 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     expect(await read(tablesOnCopy(totals) ?? [])).toBeUndefined();
     // Rows are followed to the version they are told of, and to no other.
     const at = String(versionOf(file));
-    await again.store.moved({ database: file, from: at, to: "elsewhere", touched: [{ name: "entry", rows: ["1"] }] });
+    await again.store.moved({ database: file, from: at, to: "elsewhere", watched: [{ name: "entry", touched: ["1"] }] });
     expect(again.store.state.tables.filter((t) => t.name === "entry")).toEqual([]);
     again.close();
     const other = join(place.folder, `${journal}-other.sqlite`);

@@ -11,9 +11,10 @@ export type Asked = { text: string; values: (string | null)[]; columns: { type: 
 
 /**
  * What the ledger itself changed in the database from one version to the next, nobody else writing between: of each table
- * the numbers of the rows; null where there are too many. Tables that are not named are as they were.
+ * that was watched the numbers of the rows, none where it is as it was; null where there are too many. Nothing is known of
+ * tables that are not named.
  */
-export type Moved = { database: string; from: string; to: string; touched: { name: string; rows: string[] | null }[] };
+export type Moved = { database: string; from: string; to: string; watched: { name: string; touched: string[] | null }[] };
 
 export type Question =
   /** `at`: null where any one moment will do. */

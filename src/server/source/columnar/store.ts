@@ -311,17 +311,17 @@ export class ColumnarStore {
   }
 
   /**
-   * Follows what the ledger itself changed: rows that it touched are read again, the other tables are as they were. A table
-   * that cannot be followed is copied anew.
+   * Follows what the ledger itself changed: rows that it touched are read again. A table that cannot be followed, or was not
+   * watched as it was changed, is copied anew.
    */
   moved(moved: Moved): Promise<void> {
     return this.alone(async () => {
       if (moved.database !== this.database) return;
-      for (const [name, held] of [...this.held]) {
-        if (held.at !== moved.from) continue;
-        const touched = moved.touched.find((t) => t.name === name);
-        if (!touched) await this.keep(name, { ...held, at: moved.to }, async () => {});
-        else if (touched.rows) await this.follow(name, held, moved.to, touched.rows).catch(() => this.letGo(name));
+      for (const { name, touched } of moved.watched) {
+        const held = this.held.get(name);
+        if (held?.at !== moved.from || touched === null) continue;
+        if (touched.length === 0) await this.keep(name, { ...held, at: moved.to }, async () => {});
+        else await this.follow(name, held, moved.to, touched).catch(() => this.letGo(name));
       }
     });
   }

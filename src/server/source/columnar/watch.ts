@@ -38,10 +38,12 @@ export function watchRows(db: FileDatabase): Watch | null {
   // Rows that give way to others by a rule of their table are told of too.
   db.pragma("recursive_triggers = ON");
   db.exec("CREATE TEMP TABLE next_ledger_touched (tbl TEXT NOT NULL, number INTEGER NOT NULL, PRIMARY KEY (tbl, number)) WITHOUT ROWID");
+  const watched: string[] = [];
   held.forEach((table, at) => {
     const columns = db.prepare("SELECT name FROM pragma_table_xinfo(?)").pluck().all(table) as string[];
     const number = freeRowNumber(columns);
     if (columns.length === 0 || number === null) return;
+    watched.push(table);
     for (const [deed, rows] of [
       ["INSERT", ["NEW"]],
       ["UPDATE", ["OLD", "NEW"]],
@@ -58,11 +60,11 @@ export function watchRows(db: FileDatabase): Watch | null {
   return {
     moved: (database, from, to) => {
       const read = db.prepare("SELECT number FROM next_ledger_touched WHERE tbl = ? LIMIT ?").pluck().safeIntegers();
-      const touched = (db.prepare("SELECT DISTINCT tbl FROM next_ledger_touched").pluck().all() as string[]).map((name) => {
+      const touchedOf = (name: string): string[] | null => {
         const rows = (read.all(name, MOST_TOUCHED + 1) as bigint[]).map(String);
-        return { name, rows: rows.length > MOST_TOUCHED ? null : rows };
-      });
-      moves.push({ database, from, to, touched });
+        return rows.length > MOST_TOUCHED ? null : rows;
+      };
+      moves.push({ database, from, to, watched: watched.map((name) => ({ name, touched: touchedOf(name) })) });
     },
   };
 }
