@@ -148,17 +148,18 @@ describe("the outbox", () => {
     const { headers, status } = await asked.then((r) => ({ headers: r.headers(), status: r.status() }));
     expect([status, headers["content-type"], headers["content-disposition"]]).toEqual([200, "application/pdf", "inline"]);
     expect(headers["content-security-policy"]).toBe("script-src 'none'; frame-ancestors 'self'");
-    // The address leads to the file that is looked at.
-    await desk.open(new URL(desk.page.url()).pathname + new URL(desk.page.url()).search);
-    await desk.reads("aside[aria-label=Preview] h2", ".pdf");
+    // The address leads to the file that is looked at, whoever it is given to.
+    const given = await app.page(new URL(desk.page.url()).pathname + new URL(desk.page.url()).search);
+    await given.reads("aside[aria-label=Preview] h2", ".pdf");
+    expect(given.complaints).toEqual([]);
     const all = await desk.page.$eval("main li a[href*='/api/outbox/all']", (a) => a.getAttribute("href") ?? "");
     const archive = Buffer.from(await (await app.fetch(all)).arrayBuffer());
     expect(archive.subarray(0, 2).toString()).toBe("PK");
     expect([archive.includes(".csv"), archive.includes(".pdf")]).toEqual([true, true]);
     await desk.page.select("main select", "90");
     await desk.reads("body", "Saved. Older files are removed.");
-    await desk.open("/outbox");
-    expect(await desk.page.$eval("main select", (s) => (s as HTMLSelectElement).value)).toBe("90");
+    const later = await app.page("/outbox");
+    expect(await later.page.$eval("main select", (s) => (s as HTMLSelectElement).value)).toBe("90");
     expect(desk.complaints).toEqual([]);
   });
 });

@@ -135,14 +135,20 @@ export class Desk {
   }
 
   /** Waits until the page answers to clicks and keys: it is seen before it does. */
-  private alive(): Promise<unknown> {
-    return this.page.waitForFunction(
-      () =>
-        [...document.querySelectorAll("button, select, [role=grid]")].every(
-          (e) => e.closest("[contenteditable]") || Object.keys(e).some((key) => key.startsWith("__reactProps")),
-        ),
-      { polling: 50 },
-    );
+  private async alive(): Promise<void> {
+    const dead = () =>
+      [...document.querySelectorAll("button, select, [role=grid]")].filter(
+        (e) => !e.closest("[contenteditable]") && !Object.keys(e).some((key) => key.startsWith("__reactProps")),
+      );
+    try {
+      await this.page.waitForFunction(`(${dead})().length === 0`, { polling: 50 });
+    } catch (error) {
+      // Whoever waited in vain is told for what; a page that answers nothing at all is told of too.
+      const told = `JSON.stringify([location.href, document.readyState, (${dead})().map((e) => e.outerHTML.slice(0, 200))])`;
+      const silence = new Promise((done) => setTimeout(done, 5000, "it answers nothing"));
+      const found = await Promise.race([this.page.evaluate(told).catch(String), silence]);
+      throw new Error(`The page at ${this.page.url()} does not answer to clicks: ${found} (${(error as Error).message})`);
+    }
   }
 
   private async find(selector: string): Promise<ElementHandle | null> {
