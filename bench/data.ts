@@ -14,7 +14,7 @@ import { sqlite } from "../src/core/query/dialect/sqlite";
 import { emptyQuery } from "../src/core/query/empty";
 import { resolveQuery } from "../src/core/query/resolve";
 import type { QueryColumn } from "../src/core/query/spec";
-import { findTable, type Table } from "../src/core/schema/schema";
+import { findTable, type Schema, type Table } from "../src/core/schema/schema";
 import type { PostingJob } from "../src/server/jobs/work";
 import { inspectDatabase } from "../src/server/source/sqlite/inspect";
 import { bindings } from "../src/server/source/sqlite/readers";
@@ -22,7 +22,7 @@ import { alone, median, ms, report, timed } from "./measure";
 
 /* The data side: a file in, rollups over many rows, a posting; each beside the same done by hand on the same driver. */
 
-const entry = { at: "2026-11-23T08:00:00Z", by: "bench", kind: "posting" as const, name: "bench", brief: "", table: "t" };
+export const ENTRY = { at: "2026-11-23T08:00:00Z", by: "bench", kind: "posting" as const, name: "bench", brief: "", table: "t" };
 
 export async function measureData(folder: string): Promise<void> {
   await measureImport(folder);
@@ -53,7 +53,7 @@ export async function measureImport(folder: string): Promise<void> {
   const database = join(folder, "in.sqlite");
   new Database(database).exec("CREATE TABLE first (x)").close();
   const scan = await alone({ kind: "scanFile", path, name: "in.csv", format: spec.format });
-  const done = await alone({ kind: "importFile", path, spec, into: { kind: "table", database, entry: { ...entry, kind: "table" } } });
+  const done = await alone({ kind: "importFile", path, spec, into: { kind: "table", database, entry: { ...ENTRY, kind: "table" } } });
   const seconds = (time: number) => `${(time / 1000).toFixed(1)} s`;
   report(
     `A file of ${LINES.toLocaleString("en")} × ${COLUMNS} looked through and brought in ÷ DuckDB reading it and a bare insert loop`,
@@ -135,18 +135,8 @@ async function measureRollups(folder: string): Promise<void> {
   report("Five rollups, 100,000 over 1,000,000 rows ÷ the best SQL by hand", `${(median(ours) / median(theirs)).toFixed(2)}× (${ms(median(ours))})`, "1.3×");
 }
 
-export async function measurePosting(folder: string): Promise<void> {
-  const path = join(folder, "posting.sqlite");
-  const db = new Database(path);
-  const table = (name: string) => `CREATE TABLE ${name} (id INTEGER PRIMARY KEY, mark TEXT NOT NULL UNIQUE, day DATE, amount INTEGER_SCALED(2), note TEXT);`;
-  db.exec(`PRAGMA synchronous = OFF; ${table("target")}${table("plain")} CREATE TABLE source (mark TEXT, day DATE, amount INTEGER_SCALED(2), note TEXT);
-    WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 100000) INSERT INTO source SELECT 'mark ' || i, date('2024-01-01', '+' || (i % 900) || ' days'), i * 7, 'a note' FROM n;
-    INSERT INTO target (mark) SELECT 'there ' || mark FROM source LIMIT 50000; INSERT INTO plain (mark) SELECT 'there ' || mark FROM source LIMIT 50000; ANALYZE; PRAGMA synchronous = FULL;`);
-  const schema = inspectDatabase(db, []);
-  const rows = db.prepare("SELECT mark, day, amount, note FROM source").raw().all();
-  const insert = db.prepare("INSERT INTO plain (mark, day, amount, note) VALUES (?, ?, ?, ?)");
-  const bare = await timed(() => db.transaction(() => rows.forEach((r) => insert.run(r as unknown[])))());
-  db.close();
+/** The posting that is measured: rows of one table added to another, what is there already left. */
+export function postingOf(schema: Schema, database: string): PostingJob {
   const spec: PostingSpec = {
     version: 1,
     source: { kind: "table", table: "source" },
@@ -159,8 +149,23 @@ export async function measurePosting(folder: string): Promise<void> {
   };
   const made = resolvePosting(spec, schema, [{ table: findTable(schema, "source") as Table, origin: null }], usualDay("2026-11-23"));
   if (!made.ok) throw new Error(JSON.stringify(made.problems));
-  const steps = made.value.map(({ posting: plan, rows }) => ({ plan, source: { database: path, rows } }));
-  const posting: PostingJob = { steps, controls: [] };
+  const steps = made.value.map(({ posting: plan, rows }) => ({ plan, source: { database, rows } }));
+  return { steps, controls: [] };
+}
+
+export async function measurePosting(folder: string): Promise<void> {
+  const path = join(folder, "posting.sqlite");
+  const db = new Database(path);
+  const table = (name: string) => `CREATE TABLE ${name} (id INTEGER PRIMARY KEY, mark TEXT NOT NULL UNIQUE, day DATE, amount INTEGER_SCALED(2), note TEXT);`;
+  db.exec(`PRAGMA synchronous = OFF; ${table("target")}${table("plain")} CREATE TABLE source (mark TEXT, day DATE, amount INTEGER_SCALED(2), note TEXT);
+    WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 100000) INSERT INTO source SELECT 'mark ' || i, date('2024-01-01', '+' || (i % 900) || ' days'), i * 7, 'a note' FROM n;
+    INSERT INTO target (mark) SELECT 'there ' || mark FROM source LIMIT 50000; INSERT INTO plain (mark) SELECT 'there ' || mark FROM source LIMIT 50000; ANALYZE; PRAGMA synchronous = FULL;`);
+  const schema = inspectDatabase(db, []);
+  const rows = db.prepare("SELECT mark, day, amount, note FROM source").raw().all();
+  const insert = db.prepare("INSERT INTO plain (mark, day, amount, note) VALUES (?, ?, ?, ?)");
+  const bare = await timed(() => db.transaction(() => rows.forEach((r) => insert.run(r as unknown[])))());
+  db.close();
+  const posting = postingOf(schema, path);
   const preview = await alone({ kind: "postingPreview", database: path, posting, path: join(folder, "preview.sqlite") });
   const posted = await alone({
     kind: "post",
@@ -168,7 +173,7 @@ export async function measurePosting(folder: string): Promise<void> {
     posting,
     digest: (preview.result as Tally).digest,
     again: false,
-    entry: { ...entry, table: "target" },
+    entry: { ...ENTRY, table: "target" },
   });
   report("Posting 100,000 rows, its preview ÷ the bare inserts", `${(preview.time / bare).toFixed(2)}× (${ms(preview.time)})`, "3×");
   report("  posting them, journaled ÷ the bare inserts", `${(posted.time / bare).toFixed(2)}× (${ms(posted.time)})`, "4×");

@@ -2,13 +2,20 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import type { ImportSpec } from "@/core/import/spec";
+import type { OutcomeRow } from "@/core/posting/outcome";
+import { type PostingPlan, resolvePosting } from "@/core/posting/plan";
 import type { Pair, PostingSpec } from "@/core/posting/spec";
 import { emptyQuery } from "@/core/query/empty";
-import { date, decimal, text, type ValueType, whole, yesno } from "@/core/types/valueType";
+import { type Column, findTable, type Table } from "@/core/schema/schema";
+import { usualDay } from "@/core/types/calendar";
+import { type Cell, date, decimal, text, type ValueType, whole, yesno } from "@/core/types/valueType";
+import type { Change } from "@/server/jobs/posting/journal";
+import { performSteps } from "@/server/jobs/posting/perform";
 import { journalOf } from "@/server/services/posting/journalService";
 import { editOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/services/posting/service";
 import { planOf } from "@/server/services/queries/service";
 import type { Workspace } from "@/server/services/workspace/workspace";
+import { inTransaction } from "@/server/source/writing";
 import { openLedger, temporaryFolder } from "../support/ledger";
 import { OWNER, type Server, startServer } from "../support/postgres";
 
@@ -172,6 +179,54 @@ describe("a posting", () => {
     expect(entries.map((e) => [e.number, e.kind, e.table])).toEqual([[1, "posting", CRATES]]);
     await reversed(entry.number);
     expect(await everything()).toBe(before);
+  });
+
+  it.each([
+    ["a unique text", "mark text UNIQUE"],
+    ["a unique text padded with spaces, which is the same with more of them", "mark char(6) UNIQUE"],
+    ["a text in a collation of its own, to which case is nothing", "mark text COLLATE anyhow UNIQUE"],
+    ["an index that is not unique", "mark text, UNIQUE (mark, id)"],
+  ])("of many rows comes to what its rows come to one by one: %s", async (_, mark) => {
+    await sql("CREATE COLLATION anyhow (provider = icu, locale = 'und-u-ks-level2', deterministic = false)");
+    await sql(`CREATE TABLE bin (id integer GENERATED ALWAYS AS IDENTITY PRIMARY KEY, ${mark}, seal text UNIQUE, yard text REFERENCES yard(code))`);
+    await sql("INSERT INTO bin (mark, seal) VALUES ('m3', 's'), ('M150', NULL)");
+    const schema = await ws.schema();
+    const names = ["mark", "seal", "yard"];
+    const source = findTable(schema, "incoming") as Table;
+    const columns = names.map((column): Column => ({ ...(source.columns[0] as Column), name: column, label: column }));
+    const spec = incoming({ target: "bin", present: "leave", pairs: names.map((column) => field(column)) });
+    const made = resolvePosting(spec, schema, [{ table: { ...source, columns }, origin: null }], usualDay("2026-12-02"));
+    if (!made.ok) throw new Error(JSON.stringify(made.problems));
+    const plan = made.value[0]?.posting as PostingPlan;
+    // Some are refused by the table, some by a link; some marks are the same but for their case or spaces.
+    const rows = Array.from({ length: 230 }, (_, i): Cell[] => [
+      i % 40 === 39 ? (i % 80 === 79 ? `M${i - 1}` : `m${i - 1} `) : `m${i}`,
+      i === 170 ? "s" : null,
+      i % 80 === 79 ? "nowhere" : i % 2 === 0 ? "north" : null,
+    ]);
+    const performed = (postings: Cell[][][], journaled: boolean) =>
+      inTransaction(ws.database, "rollback", (db) => {
+        const outcomes: Omit<OutcomeRow, "n">[] = [];
+        const changes: unknown[] = [];
+        const sink = ({ kind, after }: Change) => void changes.push([kind, after?.slice(1)]);
+        for (const part of postings)
+          performSteps(
+            db,
+            [{ plan, rows: part }],
+            () =>
+              ({ n: _, ...row }) =>
+                void outcomes.push(row),
+            journaled ? () => sink : undefined,
+          );
+        return { outcomes, changes, rows: db.prepare("SELECT mark, seal, yard FROM bin ORDER BY 1, 2, 3").raw().all() };
+      });
+    const alone = performed(
+      rows.map((row) => [row]),
+      true,
+    );
+    expect(alone.outcomes.filter((o) => o.outcome === "add").length).toBeGreaterThan(200);
+    expect(performed([rows], true)).toEqual(alone);
+    expect(performed([rows], false)).toEqual({ ...alone, changes: [] });
   });
 
   it("is refused where somebody else changed its rows since the preview", async () => {

@@ -28,13 +28,14 @@ export function coerce(cell: Cell, from: ValueType, place: Place, order: DateOrd
     return typeof cell === "string" && cell.trim() === "" && place.type.kind !== "text" ? { stored: null } : readText(String(cell), place, order);
   // A date is a date already; only what comes as text needs to be read.
   if (from.kind === place.type.kind && (from.kind === "date" || from.kind === "timestamp")) return { stored: cell };
+  // An exact number is one already: most rows have several, and writing each out takes its time.
+  if (isExact(from) && isExact(place.type)) return exactInto(rescale(exactOf(cell) ?? 0n, scaleOf(from), digitsOf(from)), digitsOf(from), place);
   const written = writtenOut(cell, from);
   switch (place.type.kind) {
     case "text":
       return readText(written, place, order);
     case "whole":
     case "decimal":
-      if (isExact(from)) return exactInto(rescale(exactOf(cell) ?? 0n, scaleOf(from), digitsOf(from)), digitsOf(from), place);
       if (from.kind === "floating" || from.kind === "yesno") return readText(from.kind === "yesno" ? String(cell) : written, place, order);
       return no(written, place.type);
     case "floating":

@@ -71,6 +71,7 @@ export const exactText = (exact: bigint, type: ValueType): string => decimalText
 
 /** Brings a scaled integer from one scale to another, rounding half away from zero where digits are dropped. */
 export function rescale(scaled: bigint, from: number, to: number): bigint {
-  if (to >= from) return scaled * tenTo(to - from);
+  if (to === from) return scaled;
+  if (to > from) return scaled * tenTo(to - from);
   return divideRounded(scaled, tenTo(from - to));
 }

@@ -63,8 +63,9 @@ export type Part = { table: string; columns: string[]; sequence: Sequence };
 
 export type Writing = Pick<Entry, "at" | "by" | "kind" | "name" | "brief" | "table"> & { columns: string[]; reverses?: number };
 
-/** Changes that are written at once. */
+/** Changes that are written at once; to a server, which is asked each time anew, more of them. */
 const CHANGES_AT_ONCE = 25;
+const CHANGES_AT_ONCE_ON_SERVER = 250;
 const CHANGE_VALUES = 7;
 
 const insertion = (changes: number): string => `INSERT INTO next_ledger_change VALUES ${Array(changes).fill("(?, ?, ?, ?, ?, ?, ?)").join(", ")}`;
@@ -74,6 +75,7 @@ export class EntryWriter {
   readonly number: number;
   private readonly counts = { add: 0, change: 0, remove: 0 };
   private readonly insert: Statement;
+  private readonly atOnce: number;
   private waiting: unknown[] = [];
   private seq = 0;
 
@@ -83,7 +85,8 @@ export class EntryWriter {
   ) {
     makeOwn(db, TABLES);
     this.number = Number(db.prepare("SELECT COALESCE(MAX(number), 0) + 1 FROM next_ledger_posting").pluck().get());
-    this.insert = db.prepare(insertion(CHANGES_AT_ONCE));
+    this.atOnce = isOnServer(db) ? CHANGES_AT_ONCE_ON_SERVER : CHANGES_AT_ONCE;
+    this.insert = db.prepare(insertion(this.atOnce));
   }
 
   readonly sink: ChangeSink = (change) => this.write(this.writing.table, change);
@@ -96,7 +99,7 @@ export class EntryWriter {
   private write(table: string, { kind, row, before, after }: Change): void {
     this.counts[kind]++;
     this.waiting.push(this.number, ++this.seq, table, kind, row, before && encodeImage(before), after && encodeImage(after));
-    if (this.waiting.length < CHANGES_AT_ONCE * CHANGE_VALUES) return;
+    if (this.waiting.length < this.atOnce * CHANGE_VALUES) return;
     this.insert.run(this.waiting);
     this.waiting = [];
   }

@@ -1,19 +1,18 @@
 import { createHash } from "node:crypto";
-import { similarKey } from "@/core/duplicates/similar";
 import { cellOfStored, type Stored } from "@/core/posting/coerce";
 import { noOutcomes, type Outcome, type OutcomeRow, type StepTally, type Tally } from "@/core/posting/outcome";
 import type { PlanPair, PostingPlan } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
-import type { Storage } from "@/core/types/storage";
 import type { Cell } from "@/core/types/valueType";
 import { type Connection, dialectOf, isOnServer, tableSql } from "@/server/source/connection";
 import { cellOf } from "@/server/source/sqlite/readers";
 import { constraintWords } from "./constraintWords";
+import { type Found, finderOf, keyOf, sameStored } from "./finder";
 import { type Change, type ChangeSink, postingOfContent, postingThatAdded } from "./journal";
 import { LinkChecks } from "./linkChecks";
 import { Mover } from "./mover";
 import { type Made, namerOf, valuesOf } from "./rowValues";
-import { encodeImage, type Image, type RowName, Target } from "./target";
+import { type Image, Target } from "./target";
 
 /*
  * A posting is performed, not foreseen: the preview makes every change in a transaction that is rolled back, and the
@@ -29,11 +28,16 @@ export type Sinks = (table: string) => ChangeSink;
 
 /**
  * Makes every step of a posting on an open transaction, one after the other: a later one finds what those before it wrote.
- * @param emits takes each row's outcome, by the step
+ * @param emits takes each row's outcome, by the step; none where nobody looks
  * @param sinks take each change; none in a preview
  */
-export function performSteps(db: Connection, steps: { plan: PostingPlan; rows: Iterable<Cell[]> }[], emits: (step: number) => Emit, sinks?: Sinks): Tally {
-  const made = steps.map(({ plan, rows }, i) => performStep(db, plan, rows, emits(i), sinks));
+export function performSteps(
+  db: Connection,
+  steps: { plan: PostingPlan; rows: Iterable<Cell[]> }[],
+  emits: ((step: number) => Emit) | null,
+  sinks?: Sinks,
+): Tally {
+  const made = steps.map(({ plan, rows }, i) => performStep(db, plan, rows, emits?.(i), sinks));
   const [first, ...next] = made;
   if (!first) throw new TypeError("A posting has a step");
   // Rows that are matched find themselves there.
@@ -50,10 +54,25 @@ export function performSteps(db: Connection, steps: { plan: PostingPlan; rows: I
 /** Whether links may be left leading nowhere: a server keeps its own, and what it would remove or empty besides is not journaled. */
 const mayBreak = (db: Connection, plan: PostingPlan): boolean => plan.breaking === "allow" && !isOnServer(db);
 
-type Found = { row: RowName; image?: Image };
+/** Rows whose values are made, looked up and written together, where none of them hangs on another. */
+const ROWS_TOGETHER = 500;
+
+/** Whether rows of a step's target lead to others of it, by a value that names one or by a link. */
+const leadsToItself = ({ table, pairs, links }: PostingPlan): boolean =>
+  pairs.some((p) => p.found?.table.name === table.name) || [...links.outward, ...links.inward].some((link) => link.table === table.name);
+
+function* inParts<T>(rows: Iterable<T>, most: number): Generator<T[]> {
+  let part: T[] = [];
+  for (const row of rows) {
+    if (part.push(row) < most) continue;
+    yield part;
+    part = [];
+  }
+  if (part.length > 0) yield part;
+}
 
 /** Makes one step, row by row in the source's order. @param rows the source's: one cell a pair, then the key of the row that is moved */
-function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, emit: Emit, sinks?: Sinks): StepTally {
+function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, emit: Emit | undefined, sinks?: Sinks): StepTally {
   const target = new Target(db, plan.table);
   const mover = plan.origin && new Mover(db, plan.origin, mayBreak(db, plan));
   const originBefore = mover?.count() ?? 0;
@@ -68,7 +87,9 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
   const since = new Map<number, number>();
   const rowsBefore = target.count();
   const before = totalsOf(db, plan);
-  const finder = finderOf(plan);
+  const duplicates = lands && plan.present === "add";
+  const finder = finderOf(target, duplicates ? { ...plan, same: [] } : plan);
+  const together = finder.steady && !mover && plan.action !== "remove" && !leadsToItself(plan) ? ROWS_TOGETHER : 1;
   const values = valuesOf(db, plan);
   const namers = plan.pairs.map((pair) => pair.found && namerOf(db, pair.found));
   const links = new LinkChecks(db, mayBreak(db, plan) ? { outward: [], inward: [] } : plan.links, { name: plan.table.name, columns: target.columns });
@@ -77,23 +98,25 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
   const placeOf = new Map(target.columns.map((c, i) => [c.name, i]));
   const written = plan.pairs.map((p) => p.column);
   const pairOf = new Map(plan.pairs.map((p, i) => [p.column.name, i]));
+  const sameAt = plan.same.map((c) => plan.pairs.findIndex((p) => p.column === c));
   const setting = plan.pairs.flatMap((p, i) => (plan.same.includes(p.column) ? [] : [i]));
   let source = 0;
   /** The columns to which the row at hand gives other values. */
   let differed: string[] = [];
+  /** What became of the rows that are made together; and those of them that are still to be added. */
+  let [settled, waiting]: [OutcomeRow[], Waiting[]] = [[], []];
 
-  for (const cells of rows) {
-    source++;
-    const told = JSON.stringify(cells);
-    content.update(`${told}\n`);
-    differed = [];
-    const row = mover ? moved(mover, cells, source) : outcomeOf(values(cells), source, sink);
-    if (row.outcome === "change" || row.outcome === "move") for (const name of differed) fields.set(name, (fields.get(name) ?? 0) + 1);
-    outcomes[row.outcome]++;
-    if (row.outcome === "there" && row.posting !== null) since.set(row.posting, (since.get(row.posting) ?? 0) + 1);
-    const line = lineOf(row, cells, told);
-    digest.update(line);
-    emit(row, line);
+  for (const part of inParts(rows, together)) {
+    const made = part.map(values);
+    if (together > 1) finder.ahead(made.map(sameOf).filter((same) => !same.includes(null)));
+    settled = [];
+    for (const [i, cells] of part.entries()) {
+      const [n, of] = [source + i + 1, made[i] as Made];
+      settled.push(withFields(() => (mover ? moved(mover, cells, of, n) : outcomeOf(of, n, sink))));
+    }
+    addWaiting();
+    source += part.length;
+    for (const [i, cells] of part.entries()) tell(settled[i] as OutcomeRow, cells);
   }
   const rowsAfter = target.count();
   const after = totalsOf(db, plan);
@@ -108,7 +131,8 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
           lost: plan.origin.lost.map((c) => c.label),
         }
       : null;
-  digest.update(JSON.stringify([rowsBefore, rowsAfter, totals, origin]));
+  const contentDigest = content.finish();
+  digest.update(JSON.stringify([contentDigest, rowsBefore, rowsAfter, totals, origin]));
   return {
     table: plan.table.name,
     source,
@@ -120,13 +144,36 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
     origin,
     fields: [...fields].map(([column, count]) => ({ column, rows: count })),
     nextNumber: nextNumber(db, plan),
-    content: content.finish(),
+    content: contentDigest,
     digest: digest.finish(),
   };
 
+  function tell(row: OutcomeRow, cells: Cell[]): void {
+    const told = JSON.stringify(cells);
+    content.update(`${told}\n`);
+    outcomes[row.outcome]++;
+    if (row.outcome === "there" && row.posting !== null) since.set(row.posting, (since.get(row.posting) ?? 0) + 1);
+    // What nothing was made of stands in the digest of the content, and is not written again.
+    const made = isAsItCame(row, cells) ? null : JSON.stringify(row.cells);
+    const [held, reason] = [row.from && JSON.stringify(row.from), row.why && JSON.stringify(row.why)];
+    digest.update(`${row.outcome} ${made} ${held} ${reason} ${row.at} ${row.posting}\n`);
+    emit?.(row, `{"n":${row.n},"outcome":"${row.outcome}","cells":${made ?? told},"from":${held},"why":${reason},"at":${row.at},"posting":${row.posting}}`);
+  }
+
+  /** A row's outcome, the columns counted to which it gives other values. */
+  function withFields(work: () => OutcomeRow): OutcomeRow {
+    differed = [];
+    const row = work();
+    if (row.outcome === "change" || row.outcome === "move") for (const name of differed) fields.set(name, (fields.get(name) ?? 0) + 1);
+    return row;
+  }
+
+  function sameOf({ stored }: Made): Stored[] {
+    return sameAt.map((i) => stored[i] ?? null);
+  }
+
   /** A row that is added here and removed there, or neither. */
-  function moved(there: Mover, cells: Cell[], n: number): OutcomeRow {
-    const made = values(cells);
+  function moved(there: Mover, cells: Cell[], made: Made, n: number): OutcomeRow {
     const row = rowOf(made, n);
     const { found, before } = there.find(cells);
     if (!found) return before === null ? row("unmatched") : row("repeated", { why: `the same as row ${before}` });
@@ -144,7 +191,7 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
   }
 
   function rowOf({ shown }: Made, n: number): Make {
-    return (outcome, more = {}) => ({ n, outcome, cells: shown, from: null, why: null, at: null, posting: null, ...more });
+    return (outcome, { from = null, why = null, at = null, posting = null } = NO_MORE) => ({ n, outcome, cells: shown, from, why, at, posting });
   }
 
   function outcomeOf(made: Made, n: number, into: ChangeSink | undefined): OutcomeRow {
@@ -152,26 +199,24 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
     const refused = () => row("refused", { why: made.why, at: made.at });
     // What does not fit is a reason only where it would be written, or tells which row is meant.
     if (made.wrong.some((i) => plan.same.some((c) => c === written[i]))) return refused();
-    const same = plan.same.map((c) => made.stored[plan.pairs.findIndex((p) => p.column === c)] ?? null);
+    const same = sameOf(made);
     const key = keyOf(same, plan.alike);
-    const known = plan.same.length > 0 && !same.includes(null);
-    const duplicates = lands && plan.present === "add";
-    if (known && !duplicates) {
-      const first = seen.get(key);
-      if (first !== undefined) return row("repeated", { why: `the same as row ${first}` });
-    }
-    const there = known && !duplicates ? finder(same) : [];
+    const known = plan.same.length > 0 && !same.includes(null) && !duplicates;
+    const first = known ? seen.get(key) : undefined;
+    if (first !== undefined) return row("repeated", { why: `the same as row ${first}` });
+    const there = known ? finder.find(same) : [];
     if (there.length > 1 && (!lands || plan.present === "change"))
       return row("refused", { why: `several rows of ${plan.table.label} match; match by more columns` });
     const [found] = there;
     const changes = plan.action === "change" || plan.present === "change";
     if (made.why && plan.action !== "remove" && (found ? changes : lands)) return refused();
-    if (known && !duplicates) seen.set(key, n);
+    if (known) seen.set(key, n);
     try {
       if (plan.action === "remove") return found ? removed(found, row) : row("unmatched");
       if (found && changes) return changed(found, made, row, into);
       if (found) return held(found, made, row);
-      return plan.action === "change" ? row("unmatched") : added(made.stored, row, into);
+      if (plan.action === "change") return row("unmatched");
+      return added(made, row, into);
     } catch (error) {
       const why = constraintWords(error, plan);
       if (why === null) throw error;
@@ -179,14 +224,51 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
     }
   }
 
-  function added(stored: Stored[], row: Make, into: ChangeSink | undefined): OutcomeRow {
-    const why = links.outward((c) => stored[pairOf.get(c) ?? -1]);
+  function added(made: Made, row: Make, into: ChangeSink | undefined): OutcomeRow {
+    const why = links.outward((c) => made.stored[pairOf.get(c) ?? -1]);
     if (why) return row("refused", { why });
+    const added = row("add");
+    if (together === 1) add(made, into);
+    else waiting.push({ made, n: added.n });
+    return added;
+  }
+
+  function add({ stored }: Made, into: ChangeSink | undefined): void {
     if (into) {
       const made = target.insert(written, stored);
       into({ kind: "add", row: made.row, before: null, after: made.image });
     } else target.add(written, stored);
-    return row("add");
+  }
+
+  /** Adds what waits, many rows at once; where one of them is refused, one by one. Whatever else is written comes before or after. */
+  function addWaiting(): void {
+    const rows = waiting;
+    waiting = [];
+    for (const some of inParts(rows, target.atOnce)) {
+      if (some.length === target.atOnce && written.length > 0 && refusal(() => addTogether(some)) === null) continue;
+      for (const { made, n } of some) {
+        const why = refusal(() => add(made, sink));
+        if (why !== null) settled[n - source - 1] = rowOf(made, n)("refused", { why });
+      }
+    }
+  }
+
+  function addTogether(some: Waiting[]): void {
+    const lists = some.map(({ made }) => made.stored);
+    if (sink) for (const { row, image } of target.insertMany(written, lists)) sink({ kind: "add", row, before: null, after: image });
+    else target.addMany(written, lists);
+  }
+
+  /** Why the table does not take what is written; null where it does. */
+  function refusal(write: () => void): string | null {
+    try {
+      write();
+      return null;
+    } catch (error) {
+      const why = constraintWords(error, plan);
+      if (why === null) throw error;
+      return why;
+    }
   }
 
   /** Whether a pair's column is written in a row that exists already, where it holds a value. */
@@ -227,6 +309,7 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
     const why = links.outward((c) => (names.includes(c) ? stored[pairOf.get(c) ?? -1] : undefined)) ?? links.inward(image, names);
     if (why) return row("refused", { why, from });
     const values = differing.map((i) => stored[i] ?? null);
+    addWaiting();
     if (into) {
       const after = target.update(found.row, columns, values);
       into({ kind: "change", row: after.row, before: image, after: after.image });
@@ -244,36 +327,16 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
     sink?.({ kind: "remove", row: found.row, before: image, after: null });
     return row("remove");
   }
-
-  /** Finds rows by what makes them the same: by an index where there is one, else in a list of all of them. */
-  function finderOf({ same, alike }: PostingPlan): (values: Stored[]) => Found[] {
-    if (same.length === 0) return () => [];
-    if (!alike && target.isIndexed(same)) return (stored) => target.findBy(same, stored);
-    const all = new Map<string, Found[]>();
-    const keyOfSame = (values: Stored[]) =>
-      keyOf(
-        values.map((value, i) => told(value, same[i] as PlanPair["column"]) as Stored),
-        alike,
-      );
-    for (const { row, values: stored } of target.everyRow(same)) {
-      if (stored.includes(null)) continue;
-      const key = keyOfSame(stored);
-      const known = all.get(key);
-      if (known) known.push({ row });
-      else all.set(key, [{ row }]);
-    }
-    return (stored) => all.get(keyOfSame(stored)) ?? [];
-  }
 }
 
-/** A row's outcome as JSON. @param told its source's cells as JSON: where nothing was made of them, they are not written again */
-function lineOf({ n, outcome, cells, from, why, at, posting }: OutcomeRow, source: Cell[], told: string): string {
-  const same = cells.length === source.length && cells.every((cell, i) => cell === source[i]);
-  const [made, held, reason] = [same ? told : JSON.stringify(cells), from && JSON.stringify(from), why && JSON.stringify(why)];
-  return `{"n":${n},"outcome":"${outcome}","cells":${made},"from":${held},"why":${reason},"at":${at},"posting":${posting}}`;
-}
+const isAsItCame = ({ cells }: OutcomeRow, source: Cell[]): boolean => cells.length === source.length && cells.every((cell, i) => cell === source[i]);
 
-type Make = (outcome: Outcome, more?: Partial<OutcomeRow>) => OutcomeRow;
+/** A row that is to be added with others. */
+type Waiting = { made: Made; n: number };
+
+type More = Partial<Pick<OutcomeRow, "from" | "why" | "at" | "posting">>;
+type Make = (outcome: Outcome, more?: More) => OutcomeRow;
+const NO_MORE: More = {};
 
 /** Outcomes with which a row that was to be moved stays where it is. */
 const STAYING: ReadonlySet<Outcome> = new Set<Outcome>(["repeated", "refused", "differs"]);
@@ -294,22 +357,6 @@ class Digest {
     return this.hash.update(this.waiting + last).digest("hex");
   }
 }
-
-/** What makes rows the same, as one text; several values are kept apart whatever is in them. */
-function keyOf(values: Stored[], alike: boolean): string {
-  const told = values.map((value) => (alike && typeof value === "string" ? similarKey(value) : String(value)));
-  return told.length === 1 ? (told[0] as string) : JSON.stringify(told);
-}
-
-/** A server may hold a value otherwise than it is written: a decimal with fewer digits, a moment with its offset. */
-const HELD_OTHERWISE: ReadonlySet<Storage> = new Set<Storage>(["numeric", "zoned"]);
-
-/** Whether a column holds a value already. */
-const sameStored = (a: Stored | Uint8Array, b: Stored, column: PlanPair["column"]): boolean =>
-  encodeImage([a]) === encodeImage([b]) || (HELD_OTHERWISE.has(column.storage) && told(a, column) === told(b, column));
-
-/** A value as it is told from others of its column. */
-const told = (value: Stored | Uint8Array, column: PlanPair["column"]): unknown => (HELD_OTHERWISE.has(column.storage) ? cellOfStored(value, column) : value);
 
 /** Exact totals of the watched columns over the whole table. */
 function totalsOf(db: Connection, { table, totals }: PostingPlan): Cell[] {

@@ -23,7 +23,7 @@ import { Target, writtenColumns } from "./target";
 /** What is known of an entry before it is made. */
 export type NewEntry = Omit<Writing, "columns">;
 
-function perform(db: Connection, { steps }: PostingJob, emits: (step: number) => Emit, sinks?: Sinks): Tally {
+function perform(db: Connection, { steps }: PostingJob, emits: ((step: number) => Emit) | null, sinks?: Sinks): Tally {
   const readers: FileDatabase[] = [];
   /** Of a server's database the rows are read in the transaction itself. */
   const rowsOf = ({ database, rows }: PostingJob["steps"][number]["source"]): Iterable<Cell[]> => {
@@ -81,12 +81,7 @@ export function post(database: string, job: PostingJob, { digest, again, entry }
     const sequence = (t: Target) => ({ before: before.get(t) ?? null, after: t.sequence() });
     const columns = (t: Target) => t.columns.map((c) => c.name);
     const writer = new EntryWriter(db, { ...entry, columns: columns(first) });
-    const tally = perform(
-      db,
-      job,
-      () => nothing,
-      (table) => writer.sinkOf(table),
-    );
+    const tally = perform(db, job, null, (table) => writer.sinkOf(table));
     if (tally.digest !== digest) throw new JobFailure("changedSince");
     const twice = wouldDouble(tally);
     if (twice && !again) throw new JobFailure("postedTwice", `#${twice.number}`);

@@ -36,3 +36,24 @@ it.each([
   expect(() => target.restore("[9]", [9n, name === "mark" ? value : null, name === "seal" ? value : null, "back"])).toThrow(/UNIQUE/);
   expect(rows()).toEqual(before);
 });
+
+it.each([
+  ["CREATE TABLE t (mark TEXT UNIQUE, n INTEGER)", ["mark"], "exact"],
+  ["CREATE TABLE t (mark TEXT PRIMARY KEY, n INTEGER) WITHOUT ROWID", ["mark"], "plain"],
+  ["CREATE TABLE t (mark TEXT, n INTEGER PRIMARY KEY)", ["n"], "exact"],
+  ["CREATE TABLE t (mark TEXT, n INTEGER PRIMARY KEY)", ["n", "mark"], "plain"],
+  ["CREATE TABLE t (mark TEXT, n INTEGER, UNIQUE (mark, n))", ["n", "mark"], "exact"],
+  ["CREATE TABLE t (mark TEXT, n INTEGER, UNIQUE (mark, n))", ["mark"], "plain"],
+  ["CREATE TABLE t (mark TEXT UNIQUE, n INTEGER)", ["mark", "n"], "plain"],
+  ["CREATE TABLE t (mark TEXT, n INTEGER); CREATE INDEX i ON t (mark)", ["mark"], "plain"],
+  ["CREATE TABLE t (mark TEXT, n INTEGER); CREATE UNIQUE INDEX i ON t (mark) WHERE n > 0", ["mark"], null],
+  ["CREATE TABLE t (mark TEXT COLLATE NOCASE UNIQUE, n INTEGER)", ["mark"], "plain"],
+  ["CREATE TABLE t (mark TEXT COLLATE NOCASE, n INTEGER); CREATE UNIQUE INDEX i ON t (mark COLLATE BINARY)", ["mark"], null],
+  ["CREATE TABLE t (mark STRING UNIQUE, n INTEGER)", ["mark"], "plain"],
+  ["CREATE TABLE t (mark TEXT, n REAL UNIQUE)", ["n"], "plain"],
+  ["CREATE TABLE t (mark TEXT, n INTEGER)", ["mark"], null],
+])("rows are found by an index of their columns alone, exactly, or otherwise: %s, %s", (script, names, told) => {
+  db.exec(`${script}; INSERT INTO t VALUES ('01x', 1)`);
+  const of = new Target(db, inspectDatabase(db, []).tables.find((t) => t.name === "t") as Table);
+  expect(of.indexOf(of.columns.filter((c) => names.includes(c.name)))).toBe(told);
+});

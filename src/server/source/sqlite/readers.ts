@@ -75,6 +75,7 @@ function bound({ value, type }: BoundValue): unknown {
 /** One stored value as a cell. Exact columns must hold integers: a product that outgrew 64 bits is refused, not rounded. */
 export function cellOf(value: unknown, type: ValueType): Cell {
   if (value === null || value === undefined) return null;
+  if (typeof value === "string") return value;
   if (typeof value === "bigint") return Number.isSafeInteger(Number(value)) ? Number(value) : value.toString();
   if (isExact(type) && typeof value === "number") throw new JobFailure("tooLarge");
   if (typeof value === "number") return value;
@@ -88,12 +89,15 @@ export function* readRows(db: Database.Database, sql: RowsSql): Generator<Cell[]
     .prepare(sql.text)
     .raw()
     .safeIntegers(sql.columns.some((c) => isExact(c.type)));
+  const types = sql.columns.map((c) => c.type);
+  const beside = sql.columns.map((c) => c.raw);
+  const guarded = beside.some((raw) => raw !== null);
   for (const row of statement.iterate(bindings(sql.values)) as Iterable<unknown[]>) {
-    const cells: Cell[] = [];
-    for (let i = 0; i < sql.columns.length; i++) {
-      const { type, raw } = sql.columns[i] as RowsSql["columns"][number];
-      const cell = cellOf(row[i], type);
-      cells.push(cell === null && raw !== null && row[raw] !== null ? { misfit: String(row[raw]) } : cell);
+    const cells = types.map((type, i) => cellOf(row[i], type));
+    if (guarded) {
+      beside.forEach((raw, i) => {
+        if (cells[i] === null && raw !== null && row[raw] !== null) cells[i] = { misfit: String(row[raw]) };
+      });
     }
     yield cells;
   }
