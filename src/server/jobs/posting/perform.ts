@@ -112,7 +112,10 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
     settled = [];
     for (const [i, cells] of part.entries()) {
       const [n, of] = [source + i + 1, made[i] as Made];
-      settled.push(withFields(() => (mover ? moved(mover, cells, of, n) : outcomeOf(of, n, sink))));
+      differed = [];
+      const row = mover ? moved(mover, cells, of, n) : outcomeOf(of, n, sink);
+      if (row.outcome === "change" || row.outcome === "move") for (const name of differed) fields.set(name, (fields.get(name) ?? 0) + 1);
+      settled.push(row);
     }
     addWaiting();
     source += part.length;
@@ -158,14 +161,6 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
     const [held, reason] = [row.from && JSON.stringify(row.from), row.why && JSON.stringify(row.why)];
     digest.update(`${row.outcome} ${made} ${held} ${reason} ${row.at} ${row.posting}\n`);
     emit?.(row, `{"n":${row.n},"outcome":"${row.outcome}","cells":${made ?? told},"from":${held},"why":${reason},"at":${row.at},"posting":${row.posting}}`);
-  }
-
-  /** A row's outcome, the columns counted to which it gives other values. */
-  function withFields(work: () => OutcomeRow): OutcomeRow {
-    differed = [];
-    const row = work();
-    if (row.outcome === "change" || row.outcome === "move") for (const name of differed) fields.set(name, (fields.get(name) ?? 0) + 1);
-    return row;
   }
 
   function sameOf({ stored }: Made): Stored[] {
