@@ -393,6 +393,55 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
   });
 });
 
+it("the first rows of a sort are those of the database, whatever was removed since from among the parts in which the copy's engine keeps rows", async () => {
+  const file = join(place.folder, "large.sqlite");
+  const db = new Database(file);
+  registerFunctions(db);
+  // Its engine keeps 122,880 rows together: what it knows of the values of each part must not be of rows that are gone.
+  db.exec(`CREATE TABLE entry (id INTEGER PRIMARY KEY, amount INTEGER, mixed INTEGER NOT NULL); WITH n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 380000)
+    INSERT INTO entry SELECT i, CASE WHEN i > 125000 AND i % 130000 >= 5000 THEN i / 100 END, (i * 7919) % 380000 FROM n`);
+  const schema: Schema = {
+    tables: [{ name: "entry", label: "entry", key: ["id"], rows: 0, columns: [column("id", whole), column("amount", whole), column("mixed", whole)] }],
+    links: [],
+  };
+  const copy = await copied(`${file}-copy`, file);
+  process.env.NEXT_LEDGER_COPY = copy.socket;
+  await copy.refresh(schema);
+  const columns = ["id", "amount", "mixed"].map((c) => ({ id: c, value: { kind: "field" as const, join: "", column: c } }));
+  const orders = [
+    ["mixed", "up"],
+    ["mixed", "down"],
+    ["amount", "up"],
+    ["id", "down"],
+  ].map(([column, direction]) => [{ column, direction }]) as QuerySpec["order"][];
+  const holds = async () => {
+    for (const order of orders) {
+      const plan = planned({ ...emptyQuery("entry"), columns, order }, schema);
+      for (const window of [
+        { offset: 0, rows: 1 },
+        { offset: 0, rows: 200 },
+      ]) {
+        const statement: Statement = { of: "sheet", plan, window };
+        const read = await copy.read(tablesOnCopy(plan) ?? [], (reader) => reader.answer(statement));
+        expect(read, compileStatement(statement, duckdb).text).toEqual([...readStatement(db, statement)]);
+      }
+    }
+  };
+  await holds();
+  for (const deed of [
+    "DELETE FROM entry WHERE id > 379000 OR id BETWEEN 130000 AND 150000",
+    "UPDATE entry SET amount = 9000000 - id, mixed = mixed + 2 WHERE id < 20000",
+  ]) {
+    await beginWatch(file);
+    changing(file, (own) => own.exec(deed));
+    await endWatch();
+    await copy.refresh(schema);
+    await holds();
+  }
+  copy.close();
+  db.close();
+});
+
 it("a file that is moved over the database is read, not the one that was there", async () => {
   const file = join(place.folder, "moved.sqlite");
   const other = join(place.folder, "restored.sqlite");

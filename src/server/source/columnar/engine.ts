@@ -10,6 +10,8 @@ const MOST_THREADS = 4;
 /**
  * The steps of its engine's optimizer that are taken. With the others, figures over several joins took another column's
  * values, or none (found by queries made at random, columnar.test.ts); our plans are joined in the order that suits them.
+ * "row_group_pruner" would find the first rows of a sort of ten million in two thirds of the time, and finds other rows
+ * once some were removed (held by the same tests).
  */
 const KEPT_STEPS = ["expression_rewriter", "unused_columns", "top_n", "limit_pushdown"];
 
