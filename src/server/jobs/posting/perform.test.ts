@@ -84,8 +84,36 @@ const arrivals = fc
     }),
   );
 
-/** The same mark to some tables, whose second row is refused for another reason; and enough rows to be added at once. */
-const ALIKE: Cell[][] = [["M5", null, 5, null], ["m5", null, 5, "nowhere"], ...Array.from({ length: 28 }, (_, i): Cell[] => [`m${30 + i}`, null, i, null])];
+/** As many rows as are added at once, and more, with some among them. */
+const among = (rows: Cell[][], before = 0): Cell[][] => {
+  const others = Array.from({ length: 60 }, (_, i): Cell[] => [`m${30 + i}`, null, i, null]);
+  return [...others.slice(0, before), ...rows, ...others.slice(before)];
+};
+const EXAMPLES = [
+  // The same mark to some tables, whose second row is refused for another reason.
+  among([
+    ["m5", null, 5, null],
+    ["M5", null, 5, "nowhere"],
+  ]),
+  // A row that leads to the one before it, where rows lead to each other.
+  among([
+    ["m5", null, 5, null],
+    ["m6", "m5", 6, null],
+  ]),
+  // A row that is there is to have the seal that one before it is added with.
+  among([
+    ["m5", "s", 5, null],
+    ["m7", "s", 7, null],
+  ]),
+  // Rows that are there, found among the later ones.
+  among(
+    [
+      ["m20", null, 1, null],
+      ["m7", null, 1, null],
+    ],
+    40,
+  ),
+];
 
 describe.each(Object.entries(TARGETS))("rows posted together into a table with %s", (_, target) => {
   it.each([
@@ -106,7 +134,7 @@ describe.each(Object.entries(TARGETS))("rows posted together into a table with %
         );
         expect(performed(target, posting, [rows], journaled)).toEqual(alone);
       }),
-      { numRuns: RUNS / 250, seed: SEED, examples: [[ALIKE, true]] },
+      { numRuns: RUNS / 250, seed: SEED, examples: EXAMPLES.map((rows) => [rows, true]) },
     );
   });
 });
