@@ -229,6 +229,18 @@ describe("a posting", () => {
     expect(performed([rows], false)).toEqual({ ...alone, changes: [] });
   });
 
+  it("of many rows is journaled row by row, and taken back whole", async () => {
+    await sql("INSERT INTO incoming SELECT 'many ' || i, 'north', i::text, NULL, NULL FROM generate_series(1, 620) AS i");
+    const before = await everything();
+    const { tally } = await previewOf(ws, incoming(), CALLER);
+    const entry = await postOf(ws, incoming(), { name: "many", digest: tally.digest, again: false }, CALLER);
+    expect(entry.counts).toEqual({ add: 622, change: 0, remove: 0 });
+    const journaled = `SELECT count(*)::int FROM next_ledger.next_ledger_change c JOIN stores."Crate list" l ON c.row = '[' || l.id || ']' AND (c.after::json ->> 1) = l.mark`;
+    expect(await sql(journaled)).toEqual([[622]]);
+    await reversed(entry.number);
+    expect(await everything()).toBe(before);
+  });
+
   it("is refused where somebody else changed its rows since the preview", async () => {
     const { tally } = await previewOf(ws, incoming(), CALLER);
     await sql("INSERT INTO stores.\"Crate list\" (mark) VALUES ('e')");

@@ -36,6 +36,12 @@ describe("a value brought to a column", () => {
     ["", whole, null],
     ["", text, ""],
   ])("“%s” as a %o", (source, type, expected) => expect(stored(source, text, place(type))).toBe(expected));
+  it("takes the digits that are written of a number that comes of a division, and no more", () => {
+    const carried: ValueType = { kind: "decimal", scale: 3, carried: true };
+    expect(stored(1235, carried, place(decimal(2), "scaledInteger"))).toBe(124n);
+    expect(stored(1235, carried, place(decimal(1)))).toBe("1.24 has more decimal places than it (1)");
+    expect(stored("9007199254740993", whole, place(decimal(2), "scaledInteger"))).toBe(900719925474099300n);
+  });
   it("reads day and month in the order it is told", () => {
     expect(stored("3/11/2026", text, place(date), "mdy")).toBe("2026-03-11");
     expect(stored("Nov 3, 2026", text, place(date), "mdy")).toBe("2026-11-03");

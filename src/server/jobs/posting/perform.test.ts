@@ -4,9 +4,9 @@ import { describe, expect, it } from "vitest";
 import type { OutcomeRow } from "@/core/posting/outcome";
 import { type PostingPlan, resolvePosting } from "@/core/posting/plan";
 import type { PostingSpec } from "@/core/posting/spec";
-import { findTable, type Table } from "@/core/schema/schema";
+import { type Column, findTable, type Table } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
-import type { Cell } from "@/core/types/valueType";
+import { type Cell, date } from "@/core/types/valueType";
 import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { RUNS, SEED } from "../../../../test/support/everywhere";
 import type { Change } from "./journal";
@@ -122,6 +122,7 @@ describe.each(Object.entries(TARGETS))("rows posted together into a table with %
     { action: "add", present: "add", same: ["mark"] },
     { action: "add", present: "add", same: [] },
     { action: "change", present: "leave", same: ["mark"] },
+    { action: "remove", present: "leave", same: ["mark"] },
     { action: "add", present: "change", same: ["mark", "fee"] },
   ] as Posting[])("come to what they come to one by one: $action, $present by $same", (posting) => {
     fc.assert(
@@ -137,4 +138,41 @@ describe.each(Object.entries(TARGETS))("rows posted together into a table with %
       { numRuns: RUNS / 250, seed: SEED, examples: EXAMPLES.map((rows) => [rows, true]) },
     );
   });
+});
+
+describe("what a posting comes to", () => {
+  const target = TARGETS["a unique mark"];
+  const rows: Cell[][] = [
+    ["m1", null, 4, null],
+    ["m8", "1/2/2026", 8, "north"],
+  ];
+  const digestOf = (posting: Posting, came: Cell[][], change: (plan: PostingPlan) => PostingPlan = (plan) => plan) => {
+    const { db, plan } = begun(target, posting);
+    const { digest } = performSteps(db, [{ plan: change(plan), rows: came }], null);
+    db.close();
+    return digest;
+  };
+  const adding: Posting = { action: "add", present: "leave", same: ["mark"] };
+  const before = digestOf(adding, rows);
+  const otherPair = (more: Partial<PostingPlan["pairs"][number]>) => (plan: PostingPlan) => ({
+    ...plan,
+    pairs: plan.pairs.map((p, i) => (i === 1 ? { ...p, ...more } : p)),
+  });
+  const dated = (dates: "dmy" | "mdy") => otherPair({ column: { ...(begun(target, adding).plan.pairs[1]?.column as Column), type: date }, dates });
+
+  it("stands for the very same again", () => {
+    expect(digestOf(adding, rows)).toBe(before);
+    expect(digestOf(adding, rows, dated("dmy"))).toBe(digestOf(adding, rows, dated("dmy")));
+  });
+  it.each([
+    ["of another value", () => digestOf(adding, [rows[0] as Cell[], ["m8", "1/2/2026", 9, "north"]])],
+    ["of the same rows, left otherwise", () => digestOf({ ...adding, present: "change" }, rows)],
+    [
+      "of the same values in other columns",
+      () => digestOf(adding, rows, (plan) => ({ ...plan, pairs: plan.pairs.map((p, i) => (i === 1 ? { ...p, column: { ...p.column, name: "note" } } : p)) })),
+    ],
+    ["of rows fewer", () => digestOf(adding, rows.slice(0, 1))],
+    ["of rows in another order", () => digestOf(adding, [...rows].reverse())],
+  ])("is told from one %s", (_, other) => expect(other()).not.toBe(before));
+  it("is told from one that reads the same dates otherwise", () => expect(digestOf(adding, rows, dated("dmy"))).not.toBe(digestOf(adding, rows, dated("mdy"))));
 });

@@ -84,12 +84,13 @@ function performStep(db: Connection, plan: PostingPlan, rows: Iterable<Cell[]>, 
   const originSink = plan.origin && sinks?.(plan.origin.table.name);
   const outcomes = noOutcomes();
   const digest = new Digest();
+  digest.update(JSON.stringify([plan.table.name, plan.action, plan.present, plan.same.map((c) => c.name), plan.pairs.map((p) => [p.column.name, p.existing])]));
   const since = new Map<number, number>();
   const rowsBefore = target.count();
   const before = totalsOf(db, plan);
   const duplicates = lands && plan.present === "add";
   const finder = finderOf(target, duplicates ? { ...plan, same: [] } : plan);
-  const together = finder.steady && !mover && plan.action !== "remove" && !leadsToItself(plan) ? ROWS_TOGETHER : 1;
+  const together = finder.steady && !mover && !leadsToItself(plan) ? ROWS_TOGETHER : 1;
   const values = valuesOf(db, plan);
   const namers = plan.pairs.map((pair) => pair.found && namerOf(db, pair.found));
   const links = new LinkChecks(db, mayBreak(db, plan) ? { outward: [], inward: [] } : plan.links, { name: plan.table.name, columns: target.columns });
