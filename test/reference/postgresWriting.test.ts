@@ -186,22 +186,25 @@ describe("a posting", () => {
     ["a unique text padded with spaces, which is the same with more of them", "mark char(6) UNIQUE"],
     ["a text in a collation of its own, to which case is nothing", "mark text COLLATE anyhow UNIQUE"],
     ["an index that is not unique", "mark text, UNIQUE (mark, id)"],
-  ])("of many rows comes to what its rows come to one by one: %s", async (_, mark) => {
+    ["a unique text, matched with another to which case is nothing", "mark text UNIQUE", "seal"],
+  ])("of many rows comes to what its rows come to one by one: %s", async (_, mark, besides?: string) => {
     await sql("CREATE COLLATION anyhow (provider = icu, locale = 'und-u-ks-level2', deterministic = false)");
-    await sql(`CREATE TABLE bin (id integer GENERATED ALWAYS AS IDENTITY PRIMARY KEY, ${mark}, seal text UNIQUE, yard text REFERENCES yard(code))`);
+    await sql(
+      `CREATE TABLE bin (id integer GENERATED ALWAYS AS IDENTITY PRIMARY KEY, ${mark}, seal text ${besides ? "COLLATE anyhow" : "UNIQUE"}, yard text REFERENCES yard(code))`,
+    );
     await sql("INSERT INTO bin (mark, seal) VALUES ('m3', 's'), ('M150', NULL)");
     const schema = await ws.schema();
     const names = ["mark", "seal", "yard"];
     const source = findTable(schema, "incoming") as Table;
     const columns = names.map((column): Column => ({ ...(source.columns[0] as Column), name: column, label: column }));
-    const spec = incoming({ target: "bin", present: "leave", pairs: names.map((column) => field(column)) });
+    const spec = incoming({ target: "bin", present: "leave", same: ["mark", ...(besides ? [besides] : [])], pairs: names.map((column) => field(column)) });
     const made = resolvePosting(spec, schema, [{ table: { ...source, columns }, origin: null }], usualDay("2026-12-02"));
     if (!made.ok) throw new Error(JSON.stringify(made.problems));
     const plan = made.value[0]?.posting as PostingPlan;
     // Some are refused by the table, some by a link; some marks are the same but for their case or spaces.
     const rows = Array.from({ length: 230 }, (_, i): Cell[] => [
-      i % 40 === 39 ? (i % 80 === 79 ? `M${i - 1}` : `m${i - 1} `) : `m${i}`,
-      i === 170 ? "s" : null,
+      i % 40 === 39 ? (besides ? `m${i - 1}` : i % 80 === 79 ? `M${i - 1}` : `m${i - 1} `) : `m${i}`,
+      besides ? (i % 40 === 38 ? "x" : "X") : i === 170 ? "s" : null,
       i % 80 === 79 ? "nowhere" : i % 2 === 0 ? "north" : null,
     ]);
     const performed = (postings: Cell[][][], journaled: boolean) =>
