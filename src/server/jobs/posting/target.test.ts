@@ -57,3 +57,13 @@ it.each([
   const of = new Target(db, inspectDatabase(db, []).tables.find((t) => t.name === "t") as Table);
   expect(of.indexOf(of.columns.filter((c) => names.includes(c.name)))).toBe(told);
 });
+
+it("as many rows are added at once as the database takes values", () => {
+  const names = Array.from({ length: 1500 }, (_, i) => `c${i}`);
+  db.exec(`CREATE TABLE wide (${names.join(", ")})`);
+  const wide = new Target(db, inspectDatabase(db, []).tables.find((t) => t.name === "wide") as Table);
+  const lists = Array.from({ length: wide.atOnce }, (_, n) => names.map(() => n));
+  wide.addMany(wide.columns, lists);
+  expect(wide.insertMany(wide.columns, lists).length).toBe(wide.atOnce);
+  expect([target.atOnce, wide.count()]).toEqual([25, 2 * wide.atOnce]);
+});

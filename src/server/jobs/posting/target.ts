@@ -59,6 +59,8 @@ const NONE: Column[] = [];
 /** Rows that are looked up, or added, by one statement: each costs its own way into the database else, which is longer to a server. */
 const AT_ONCE = 25;
 const AT_ONCE_ON_SERVER = 100;
+/** A statement takes 32,766 bound values in SQLite (sqlite.org, "Implementation Limits") and 65,535 on a server (its protocol, "Bind"); from memory. */
+const MOST_BOUND = 30_000;
 
 /** One table being written: its rows by name, each change one statement. */
 export class Target {
@@ -92,7 +94,7 @@ export class Target {
     this.named = this.identity.map((i) => `${i} = ?`).join(" AND ");
     this.name = tableSql(db, table.name);
     this.strictly = isOnServer(db) ? "" : "OR ABORT ";
-    this.atOnce = isOnServer(db) ? AT_ONCE_ON_SERVER : AT_ONCE;
+    this.atOnce = Math.min(isOnServer(db) ? AT_ONCE_ON_SERVER : AT_ONCE, Math.ceil(MOST_BOUND / (this.columns.length + 1)));
     this.everything = [...this.identity, ...this.columns.map((c) => quoted(c.name))].join(", ");
   }
 
