@@ -62,7 +62,7 @@ const AT_ONCE_ON_SERVER = 100;
 /** A statement takes 32,766 bound values in SQLite (sqlite.org, "Implementation Limits") and 65,535 on a server (its protocol, "Bind"); from memory. */
 const MOST_BOUND = 30_000;
 
-/** One table being written: its rows by name, each change one statement. */
+/** One table being written: its rows by name. Each change is one statement; rows that are added are many of one, too. */
 export class Target {
   readonly columns: Column[];
   /** SQL names of what tells rows apart. */
